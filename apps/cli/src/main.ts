@@ -1,0 +1,112 @@
+import { readFileSync, statSync, writeFileSync } from 'node:fs';
+import { basename, extname } from 'node:path';
+import {
+  analyzeCapture,
+  csvBlocks,
+  InputError,
+  readCapture,
+  simulateCapture,
+  writeWav,
+  type Analysis,
+  type Capture,
+  type CaptureSpec,
+} from '@jarro/core';
+import { parseAnalyzeArgs } from './args.js';
+import { describe } from './describe.js';
+
+const USAGE = `jarro analyze FILE [--role "CHANNEL=ROLE"] [--scale "CHANNEL=FACTOR"] [--zero "CHANNEL=VALUE"] [--invert "CHANNEL"] [--bars N] [--rate HZ] [--json]
+jarro convert IN OUT          .csv and .wav, by extension
+jarro simulate SPEC.json OUT  a capture from the motor model`;
+
+const LARGEST_FILE = 1 << 30;
+
+/** Exit status of bad input; anything else that fails is a defect and shows its stack. */
+const BAD_INPUT = 2;
+
+function run([command, ...args]: readonly string[]): void {
+  switch (command) {
+    case 'analyze':
+      return analyze(args);
+    case 'convert':
+      return convert(args);
+    case 'simulate':
+      return simulate(args);
+    default:
+      throw new InputError(`Say what to do.\n${USAGE}`);
+  }
+}
+
+function analyze(args: readonly string[]): void {
+  const { file, setups, bars, rateHz, json } = parseAnalyzeArgs(args);
+  const capture = readCapture(file, readFile(file), rateHz === undefined ? {} : { rateHz });
+  for (const name of Object.keys(setups)) {
+    if (!capture.channels.some((channel) => channel.name === name)) {
+      const known = capture.channels.map((channel) => `"${channel.name}"`).join(', ');
+      throw new InputError(`There is no channel "${name}" in this file; it has ${known}.`);
+    }
+  }
+  const analysis = analyzeCapture(basename(file), capture, { setups, ...(bars !== undefined && { bars }) });
+  process.stdout.write(json ? `${JSON.stringify(forOutput(analysis))}\n` : describe(analysis));
+}
+
+/** The contract's object: drawing data stays out. */
+function forOutput({ turnA: _, ...rest }: Analysis): Omit<Analysis, 'turnA'> {
+  return rest;
+}
+
+function convert(args: readonly string[]): void {
+  const [from, to] = args;
+  if (!from || !to || args.length > 2) throw new InputError('convert wants two file names: IN OUT.');
+  writeCapture(to, readCapture(from, readFile(from)));
+}
+
+function simulate(args: readonly string[]): void {
+  const [specFile, to] = args;
+  if (!specFile || !to || args.length > 2) throw new InputError('simulate wants SPEC.json and the file to write.');
+  let spec: Partial<CaptureSpec>;
+  try {
+    spec = JSON.parse(readFile(specFile).toString()) as Partial<CaptureSpec>;
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new InputError(`${specFile} is not valid JSON: ${error.message}.`);
+    throw error;
+  }
+  if (typeof spec !== 'object' || spec === null || Array.isArray(spec)) {
+    throw new InputError(`${specFile} must hold one JSON object.`);
+  }
+  writeCapture(to, simulateCapture(spec).capture);
+}
+
+function readFile(path: string): Buffer {
+  try {
+    if (statSync(path).size > LARGEST_FILE) throw new InputError(`${path} is over 1 GiB. Export a shorter record.`);
+    return readFileSync(path);
+  } catch (error) {
+    if (error instanceof InputError) throw error;
+    throw new InputError(`${path} can't be read (${reason(error)}). Check the name and the folder.`);
+  }
+}
+
+function writeCapture(path: string, capture: Capture): void {
+  const extension = extname(path).toLowerCase();
+  if (extension !== '.csv' && extension !== '.wav') {
+    throw new InputError(`${path}: a capture can be written as .csv or .wav.`);
+  }
+  const bytes = extension === '.wav' ? writeWav(capture) : Buffer.concat([...csvBlocks(capture)]);
+  try {
+    writeFileSync(path, bytes);
+  } catch (error) {
+    throw new InputError(`${path} can't be written (${reason(error)}).`);
+  }
+}
+
+function reason(error: unknown): string {
+  return error instanceof Error && 'code' in error ? String(error.code) : String(error);
+}
+
+try {
+  run(process.argv.slice(2));
+} catch (error) {
+  if (!(error instanceof InputError)) throw error;
+  process.stderr.write(`${error.message}\n`);
+  process.exitCode = BAD_INPUT;
+}

@@ -1,0 +1,52 @@
+/** Where a number comes from. */
+export const COMMON_PRACTICE = 'common practice, no published source';
+
+/** One rule of judgement: its value in SI, what it says, and where it comes from. */
+export interface Limit {
+  readonly value: number;
+  readonly rule: string;
+  readonly source: string;
+}
+
+const practice = (value: number, rule: string): Limit => ({ value, rule, source: COMMON_PRACTICE });
+
+/** Every limit that a judgement rests on. A shop's own limits replace `value`, never the code. */
+export const LIMITS = {
+  slowestRpm: practice(3400, 'Pumps turn 3 400 to 10 000 rpm'),
+  fastestRpm: practice(10_000, 'Pumps turn 3 400 to 10 000 rpm'),
+  usualBars: practice(8, 'Most passenger-car pumps have eight commutator bars'),
+  ripplePercent: practice(15, 'Highest to lowest point within 15 % of the draw; more is kept in mind, never condemned on alone'),
+  inrushLeast: practice(2, 'The first peak is two to four times the running draw'),
+  inrushMost: practice(4, 'The first peak is two to four times the running draw'),
+  leastWorkingA: practice(2, 'About 2 A or less on a port-injection pump is not doing the work'),
+  plausibleLeastA: practice(0.8, 'A running pump draws about 1 to 20 A; ten times off is a wrong clamp scale'),
+  plausibleMostA: practice(25, 'A running pump draws about 1 to 20 A; ten times off is a wrong clamp scale'),
+  samplesPerHump: practice(10, 'At least ten samples a hump, or the shape of the humps is lost'),
+  supplyDropV: practice(0.5, 'Loaded drop from battery + to the pump feed within 0.5 V'),
+  contactDropV: practice(0.1, 'Loaded drop across one contact within 0.1 V'),
+  groundDropV: practice(0.2, 'Loaded rise from battery - to the pump ground within 0.2 V'),
+  restBatteryLeastV: practice(12.4, 'A rested battery shows 12.4 to 12.7 V'),
+} as const satisfies Record<string, Limit>;
+
+export type Severity = 'info' | 'keep-in-mind' | 'act';
+
+/** A judgement in plain words, with the rule and the stretch of samples it rests on. */
+export interface Finding {
+  readonly code: string;
+  readonly severity: Severity;
+  readonly text: string;
+  readonly rule: string;
+  readonly source: string;
+  /** Seconds from, to. */
+  readonly window?: readonly [number, number];
+}
+
+export function finding(
+  code: string,
+  severity: Severity,
+  text: string,
+  limit: Pick<Limit, 'rule' | 'source'>,
+  window?: readonly [number, number],
+): Finding {
+  return { code, severity, text, rule: limit.rule, source: limit.source, ...(window && { window }) };
+}

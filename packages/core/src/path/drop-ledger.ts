@@ -1,0 +1,102 @@
+import { LIMITS, type Limit } from '../limits/limits.js';
+import { InputError } from '../errors.js';
+
+/** A loaded reading pair at the pump, volts from battery -, with the battery's own voltage at the same time. */
+export interface LoadedReadings {
+  readonly batteryV?: number;
+  readonly pumpFeedV?: number;
+  readonly pumpGroundV?: number;
+  /** Current while the voltages were read, A. */
+  readonly currentA?: number;
+}
+
+export interface LedgerLine {
+  readonly side: 'supply' | 'ground';
+  readonly dropV: number;
+  /** Absent without a current. */
+  readonly resistanceOhm?: number;
+  readonly powerW?: number;
+  readonly limitV: number;
+  readonly within: boolean;
+  readonly rule: string;
+  readonly source: string;
+}
+
+export interface DropLedger {
+  readonly lines: readonly LedgerLine[];
+  /** Voltage the pump really works with. */
+  readonly acrossPumpV?: number;
+  /** Readings that can't all be true, in plain words. */
+  readonly doubts: readonly string[];
+}
+
+export interface HouseLimits {
+  readonly supplyDropV: number;
+  readonly groundDropV: number;
+}
+
+export const DEFAULT_HOUSE_LIMITS: HouseLimits = {
+  supplyDropV: LIMITS.supplyDropV.value,
+  groundDropV: LIMITS.groundDropV.value,
+};
+
+/** Volts a reading of this trade can have; above lies a slipped decimal point. */
+const MOST_V = 30;
+const MOST_A = 60;
+/** A meter's own error, V: a drop slightly below zero is a zero drop. */
+const METER_V = 0.05;
+
+/**
+ * Works out what is lost on the way to the pump and back, loaded: dV = V1 - V2, R = dV / I, P = dV I.
+ * @throws InputError for voltages or currents that can't be
+ */
+export function dropLedger(readings: LoadedReadings, limits: HouseLimits = DEFAULT_HOUSE_LIMITS): DropLedger {
+  check(readings);
+  const { batteryV, pumpFeedV, pumpGroundV, currentA } = readings;
+  const lines: LedgerLine[] = [];
+  const doubts: string[] = [];
+  const add = (side: LedgerLine['side'], dropV: number, limitV: number, limit: Limit) => {
+    if (dropV < -METER_V) {
+      doubts.push(
+        side === 'supply'
+          ? 'The feed reads above the battery: repeat both from the battery posts, one straight after the other.'
+          : 'The pump ground reads below battery -: check where the meter lead is and repeat.',
+      );
+    }
+    const loaded = currentA !== undefined && currentA > 0;
+    lines.push({
+      side,
+      dropV,
+      ...(loaded && { resistanceOhm: dropV / currentA, powerW: dropV * currentA }),
+      limitV,
+      within: dropV <= limitV,
+      rule: limit.rule,
+      source: limit.source,
+    });
+  };
+  if (batteryV !== undefined && pumpFeedV !== undefined) {
+    add('supply', batteryV - pumpFeedV, limits.supplyDropV, LIMITS.supplyDropV);
+  }
+  if (pumpGroundV !== undefined) add('ground', pumpGroundV, limits.groundDropV, LIMITS.groundDropV);
+  if (pumpFeedV !== undefined && pumpGroundV !== undefined && pumpFeedV > 6 && pumpGroundV > 0.8 * pumpFeedV) {
+    doubts.push('Feed and ground pin both stand at feed voltage: the ground is open, and the pump is not proven bad.');
+  }
+  return {
+    lines,
+    ...(pumpFeedV !== undefined && pumpGroundV !== undefined && { acrossPumpV: pumpFeedV - pumpGroundV }),
+    doubts,
+  };
+}
+
+function check({ batteryV, pumpFeedV, pumpGroundV, currentA }: LoadedReadings): void {
+  for (const [name, value, most] of [
+    ['battery voltage', batteryV, MOST_V],
+    ['pump feed voltage', pumpFeedV, MOST_V],
+    ['pump ground voltage', pumpGroundV, MOST_V],
+    ['current', currentA, MOST_A],
+  ] as const) {
+    if (value !== undefined && !(Number.isFinite(value) && Math.abs(value) <= most)) {
+      throw new InputError(`The ${name} must be between -${most} and ${most}; check the decimal point.`);
+    }
+  }
+}

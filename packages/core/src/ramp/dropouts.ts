@@ -1,0 +1,115 @@
+import { phaseAt, type PhaseTrack } from './phase-track.js';
+import type { WorkingSignal } from './working-signal.js';
+
+/** A moment in which the current falls out of its pattern. Times are within the working signal. */
+export interface Dropout {
+  readonly startS: number;
+  readonly endS: number;
+  readonly depthA: number;
+  /** Comes back at the same place of the revolution. */
+  readonly locked: boolean;
+}
+
+export interface DropoutInput {
+  readonly signal: WorkingSignal;
+  /** Level that ordinary troughs stay above, A. */
+  readonly troughA: number;
+  readonly humpA: number;
+  readonly meanA: number;
+  /** Recorder noise at the working rate, A. */
+  readonly noiseA: number;
+  /** Rotor phase, where the revolution is known. */
+  readonly rotor?: Rotor;
+}
+
+interface Rotor {
+  readonly track: PhaseTrack;
+  readonly linePerRevolution: number;
+  readonly perRevolution: number;
+}
+
+/** Dips must reach this far below the ordinary troughs, as a share of the draw and of a hump. */
+const DEPTH_SHARE = 0.1;
+const DEPTH_HUMPS = 0.6;
+const DEPTH_NOISES = 6;
+/** Dips closer than this are one. */
+const JOIN_S = 0.0004;
+/** Chance, over all dips, of that many random ones falling so close. */
+const LOCKED_CHANCE = 1e-4;
+const LOCKED_SHARE = 0.3;
+
+interface Dip {
+  startS: number;
+  endS: number;
+  depthA: number;
+  /** Place within the revolution of the deepest point, in revolutions. */
+  phase: number;
+}
+
+/** Finds dips below the ordinary troughs and tells those locked to the rotor from random ones. */
+export function findDropouts(input: DropoutInput): Dropout[] {
+  const dips = findDips(input);
+  const locked = input.rotor ? lockedDips(dips, input.signal, input.rotor) : [];
+  return dips.map(({ startS, endS, depthA }, i) => ({ startS, endS, depthA, locked: locked[i] ?? false }));
+}
+
+function findDips({ signal, troughA, humpA, meanA, noiseA, rotor }: DropoutInput): Dip[] {
+  const { current, sampleRateHz } = signal;
+  const enter = troughA - Math.max(DEPTH_SHARE * meanA, DEPTH_HUMPS * humpA, DEPTH_NOISES * noiseA);
+  const leave = troughA - 0.3 * (troughA - enter);
+  const dips: Dip[] = [];
+  for (let i = 0; i < current.length; i++) {
+    if (current[i] >= enter) continue;
+    let start = i;
+    while (start > 0 && current[start - 1] < leave) start--;
+    let end = i;
+    let lowest = i;
+    for (; end < current.length && current[end] < leave; end++) if (current[end] < current[lowest]) lowest = end;
+    i = end;
+    const phase = rotor ? phaseAt(rotor.track, lowest) / rotor.linePerRevolution : 0;
+    const dip = {
+      startS: start / sampleRateHz,
+      endS: end / sampleRateHz,
+      depthA: meanA - current[lowest],
+      phase: phase - Math.floor(phase),
+    };
+    const last = dips.at(-1);
+    if (last && dip.startS - last.endS < JOIN_S) {
+      last.endS = dip.endS;
+      if (dip.depthA > last.depthA) Object.assign(last, { depthA: dip.depthA, phase: dip.phase });
+    } else dips.push(dip);
+  }
+  return dips;
+}
+
+/**
+ * Tells which dips gather at one place of the turn. Each dip's neighbours within a bar are counted: two opposite
+ * bad bars would cancel in one test over all. Gathered means in a good share of all turns, or far more than chance:
+ * under an even spread the count is Poisson, and its upper tail is bounded by exp(-(n ln(n/m) - n + m)) (Chernoff).
+ */
+function lockedDips(dips: readonly Dip[], signal: WorkingSignal, rotor: Rotor): boolean[] {
+  const { perRevolution, linePerRevolution, track } = rotor;
+  const half = 0.75 / perRevolution;
+  const turns = (phaseAt(track, signal.current.length - 1) - phaseAt(track, 0)) / linePerRevolution;
+  const expected = (dips.length - 1) * 2 * half;
+  const sorted = dips.map((dip) => dip.phase).sort((a, b) => a - b);
+  const ring = [...sorted.map((p) => p - 1), ...sorted, ...sorted.map((p) => p + 1)];
+  return dips.map(({ phase }) => {
+    const near = upperBound(ring, phase + half) - upperBound(ring, phase - half) - 1;
+    if (near < 2) return false;
+    const tail = near > expected ? near * Math.log(near / Math.max(expected, 1e-9)) - near + expected : 0;
+    return near >= LOCKED_SHARE * turns || dips.length * Math.exp(-tail) < LOCKED_CHANCE;
+  });
+}
+
+/** Number of sorted values at or below the limit. */
+function upperBound(sorted: readonly number[], limit: number): number {
+  let low = 0;
+  let high = sorted.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (sorted[middle] <= limit) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}

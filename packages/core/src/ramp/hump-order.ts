@@ -1,0 +1,126 @@
+import { quantile } from '../signal/levels.js';
+import type { OrderSignal } from './order.js';
+
+export interface HumpOrder {
+  /** Humps in one repeat of the pattern. */
+  readonly perPattern: number;
+  /** 0..1: how clearly that order stands over the next. */
+  readonly certainty: number;
+}
+
+/** Orders whose fit comes this close to the best are told apart by their cells. */
+const CLOSE = 0.6;
+/** Positions tried for the grid of troughs, a hump. */
+const OFFSETS = 8;
+
+/**
+ * Counts the humps in one repeat of the pattern: which candidate order best fits the part outside the notches, since a
+ * deep notch spreads its power over many orders. Where that is close, notches help: they begin and end at the troughs too,
+ * so cutting the repeat into the true number of cells and fitting each by a level and an arch leaves the smallest rest.
+ */
+export function humpOrder(pattern: Float64Array, candidates: readonly number[]): HumpOrder {
+  const keep = outsideNotches(pattern);
+  const fits = candidates
+    .filter((order) => order * 4 <= pattern.length)
+    .map((order) => ({ order, explained: fitOrder(pattern, keep, order).explained }));
+  const best = Math.max(...fits.map((fit) => fit.explained));
+  const close = fits.filter((fit) => fit.explained >= CLOSE * best);
+  const chosen = close.length === 1 ? close[0].order : bestCells(pattern, close.map((fit) => fit.order));
+  const rival = Math.max(0, ...fits.filter((fit) => fit.order !== chosen).map((fit) => fit.explained));
+  return { perPattern: chosen, certainty: best > 0 ? 1 - 0.5 * Math.min(1, rival / best) : 0 };
+}
+
+/** More cells fit better by chance; the Bayes information criterion takes that off. */
+function bestCells(pattern: Float64Array, counts: readonly number[]): number {
+  const n = pattern.length;
+  const badness = (count: number) => {
+    let rest = Infinity;
+    for (let o = 0; o < OFFSETS; o++) rest = Math.min(rest, restOfCells(pattern, count, o / OFFSETS));
+    return n * Math.log(rest + 1e-12) + (2 * count + 1) * Math.log(n);
+  };
+  return counts.reduce((a, b) => (badness(b) < badness(a) ? b : a));
+}
+
+/** Squared rest after fitting level and arch to each cell. @param offset start of the first cell, in cells */
+function restOfCells(pattern: Float64Array, count: number, offset: number): number {
+  const n = pattern.length;
+  const sums = new Float64Array(count * 6);
+  for (let i = 0; i < n; i++) {
+    const position = (((i / n) * count - offset) % count) + (i / n < offset / count ? count : 0);
+    const cell = Math.min(count - 1, Math.floor(position)) * 6;
+    const arch = Math.sin(Math.PI * (position - Math.floor(position)));
+    sums[cell] += 1;
+    sums[cell + 1] += arch;
+    sums[cell + 2] += arch * arch;
+    sums[cell + 3] += pattern[i];
+    sums[cell + 4] += pattern[i] * arch;
+    sums[cell + 5] += pattern[i] * pattern[i];
+  }
+  let rest = 0;
+  for (let c = 0; c < sums.length; c += 6) {
+    const [m, a, aa, y, ya, yy] = sums.subarray(c, c + 6);
+    const saa = aa - (a * a) / m;
+    const sya = ya - (y * a) / m;
+    rest += Math.max(0, yy - (y * y) / m - (saa > 1e-9 ? (sya * sya) / saa : 0));
+  }
+  return rest;
+}
+
+/** Where, in points from the pattern's start, the humps of that order peak first (0 to one hump). */
+export function humpPeak(pattern: Float64Array, order: number): number {
+  const { cosine, sine } = fitOrder(pattern, outsideNotches(pattern), order);
+  const hump = pattern.length / order;
+  const turn = Math.atan2(sine, cosine) / (2 * Math.PI);
+  return (turn - Math.floor(turn)) * hump;
+}
+
+/** Average of the signal over all whole repeats of `period` cycles. */
+export function meanPattern({ values, points }: OrderSignal, period: number): Float64Array {
+  const width = period * points;
+  const repeats = Math.floor(values.length / width);
+  const mean = new Float64Array(width);
+  for (let i = 0; i < repeats * width; i++) mean[i % width] += values[i] / repeats;
+  return mean;
+}
+
+/**
+ * Marks the points that belong to sound humps: not below the upper half by more than twice its own height.
+ * The upper half is sound as long as no more than about half the bars are burnt.
+ */
+function outsideNotches(pattern: Float64Array): Uint8Array {
+  const top = quantile(pattern, 0.95);
+  const middle = quantile(pattern, 0.6);
+  const fence = top - 2.5 * (top - middle);
+  return Uint8Array.from(pattern, (value) => (value >= fence ? 1 : 0));
+}
+
+/** Least squares of a constant and a sine of that order over the kept points. */
+function fitOrder(pattern: Float64Array, keep: Uint8Array, order: number) {
+  let [n, c1, s1, y1, cc, ss, cs, yc, ys, yy] = new Array<number>(10).fill(0);
+  for (let i = 0; i < pattern.length; i++) {
+    if (!keep[i]) continue;
+    const angle = (2 * Math.PI * order * i) / pattern.length;
+    const [c, s, y] = [Math.cos(angle), Math.sin(angle), pattern[i]];
+    n++;
+    c1 += c;
+    s1 += s;
+    y1 += y;
+    cc += c * c;
+    ss += s * s;
+    cs += c * s;
+    yc += y * c;
+    ys += y * s;
+    yy += y * y;
+  }
+  cc -= (c1 * c1) / n;
+  ss -= (s1 * s1) / n;
+  cs -= (c1 * s1) / n;
+  yc -= (y1 * c1) / n;
+  ys -= (y1 * s1) / n;
+  yy -= (y1 * y1) / n;
+  const determinant = cc * ss - cs * cs;
+  if (!(determinant > 1e-6 * n * n) || yy <= 0) return { cosine: 0, sine: 0, explained: 0 };
+  const cosine = (yc * ss - ys * cs) / determinant;
+  const sine = (ys * cc - yc * cs) / determinant;
+  return { cosine, sine, explained: Math.max(0, (cosine * yc + sine * ys) / yy) };
+}

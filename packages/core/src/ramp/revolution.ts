@@ -1,0 +1,187 @@
+import { LIMITS } from '../limits/limits.js';
+import { findLines, welchSpectrum, type Line } from '../signal/spectrum.js';
+import { humpOrder, meanPattern } from './hump-order.js';
+import { toOrder, type OrderSignal } from './order.js';
+import { trackPhase, type PhaseTrack } from './phase-track.js';
+import { findSignature, type Signature } from './signature.js';
+
+export type Basis = 'measured' | 'given' | 'assumed';
+
+/** How the humps make up a revolution. */
+export interface Revolution {
+  readonly basis: Basis;
+  readonly perRevolution: number;
+  /** Certainty that the count is right, 0..1; for given and assumed counts that of the hump line itself. */
+  readonly confidence: number;
+  /** Frequency of the line that was followed, Hz, and how many of its cycles make a turn. */
+  readonly lineHz: number;
+  readonly linePerRevolution: number;
+  /** The line's phase through the stretch that was searched. */
+  readonly track: PhaseTrack;
+  /** A bar count was given and the pattern contradicts it. */
+  readonly contradictsGiven: boolean;
+}
+
+/** Humps lie between a slow six-bar and a fast eleven-bar pump, with room either side. */
+const LOWEST_HUMP_HZ = 150;
+const HIGHEST_HUMP_HZ = 4300;
+const SEGMENT_S = 0.2;
+const SEGMENTS = 16;
+const LINES_TRIED = 8;
+const LEAST_PROMINENCE = 10;
+const DOMINANCE = 8;
+const HARMONIC_DOMINANCE = 3;
+/** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
+const COARSE_WINDOW_S = 0.04;
+const FINE_WINDOW_S = 0.06;
+const POINTS_A_CYCLE = 8;
+/** Enough to count 24 humps in a pattern. */
+const POINTS_A_PATTERN = 144;
+/** Humps a turn of motors with two brushes and 5 to 12 bars: even N gives N, odd N gives 2N. */
+const HUMPS_A_TURN: readonly number[] = [6, 8, 10, 12, 14, 18, 22];
+/** 7, 9 and 11 like humps are half a turn of a motor with that many bars. */
+const HUMPS_A_TURN_OR_HALF: readonly number[] = [6, 7, 8, 9, 10, 11, 12, 14, 18, 22];
+const HUMPS_A_PART: readonly number[] = [1, 2, 3, 4, 5, 6, 7, 9, 11];
+const FASTEST_RPM = LIMITS.fastestRpm.value * 1.1;
+const SLOWEST_RPM = LIMITS.slowestRpm.value * 0.9;
+
+/** Humps per revolution of a two-brush motor. */
+export function humpsForBars(bars: number): number {
+  return bars % 2 === 0 ? bars : 2 * bars;
+}
+
+/** Bars of a two-brush motor with that many humps a turn; ten is read as ten bars, not five. */
+export function barsForHumps(perRevolution: number): number {
+  return perRevolution > 12 ? perRevolution / 2 : perRevolution;
+}
+
+interface Hypothesis {
+  readonly line: Line;
+  readonly lineHz: number;
+  readonly track: PhaseTrack;
+  readonly order: OrderSignal;
+  readonly signature?: Signature;
+}
+
+/**
+ * Finds the humps and the revolution in a stretch of steady current.
+ * Every strong line is tried as the one to follow, since deep notches can outshine the humps; the pattern that
+ * explains most of the signal wins.
+ * @returns undefined when no line stands out, or none can be told for the humps
+ */
+export function findRevolution(
+  samples: Float32Array,
+  sampleRateHz: number,
+  givenBars: number | undefined,
+): Revolution | undefined {
+  const segment = Math.min(samples.length, Math.round(SEGMENT_S * sampleRateHz));
+  const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
+  const top = Math.min(HIGHEST_HUMP_HZ, 0.47 * sampleRateHz);
+  const lines = findLines(spectrum, LOWEST_HUMP_HZ, top, 400)
+    .filter((line) => line.prominence >= LEAST_PROMINENCE)
+    .slice(0, LINES_TRIED);
+  if (lines.length === 0) return undefined;
+  const tried = lines.map((line) => follow(samples, sampleRateHz, line));
+  const clear = dominates(lines);
+  const trusted = clear ? tried.slice(0, 1) : tried;
+  const patterned = trusted.filter((hypothesis) => hypothesis.signature);
+  const best = patterned.reduce<Hypothesis | undefined>(better, undefined);
+  if (best?.signature) {
+    const measured = resolve(samples, best, best.signature, clear, givenBars);
+    if (measured) return measured;
+  }
+  // Among notches without a turn nobody knows which line is the humps.
+  if (!clear) return undefined;
+  const [strongest] = tried;
+  const perRevolution = humpsForBars(givenBars ?? LIMITS.usualBars.value);
+  return {
+    basis: givenBars === undefined ? 'assumed' : 'given',
+    perRevolution,
+    confidence: 1 - LEAST_PROMINENCE / (LEAST_PROMINENCE + strongest.line.prominence),
+    lineHz: strongest.lineHz,
+    linePerRevolution: perRevolution,
+    track: strongest.track,
+    contradictsGiven: false,
+  };
+}
+
+/** Sound humps outshine everything but their own harmonics; then only their line may decide on the turn. */
+function dominates([first, ...others]: readonly Line[]): boolean {
+  const isHarmonic = (line: Line) => {
+    const ratio = line.hz / first.hz;
+    return ratio > 1.5 && Math.abs(ratio - Math.round(ratio)) < 0.02;
+  };
+  return others.every((line) => line.power * (isHarmonic(line) ? HARMONIC_DOMINANCE : DOMINANCE) < first.power);
+}
+
+function withoutMean(samples: Float32Array): Float32Array {
+  let sum = 0;
+  for (const value of samples) sum += value;
+  const mean = sum / samples.length;
+  return samples.map((value) => value - mean);
+}
+
+function follow(samples: Float32Array, sampleRateHz: number, line: Line): Hypothesis {
+  const coarse = trackPhase(samples, sampleRateHz, line.hz, COARSE_WINDOW_S * line.hz);
+  const hops = coarse.at.length;
+  const lineHz =
+    hops > 2
+      ? (sampleRateHz * (coarse.cycles[hops - 1] - coarse.cycles[0])) / (coarse.at[hops - 1] - coarse.at[0])
+      : line.hz;
+  const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
+  const fine = long ? trackPhase(samples, sampleRateHz, lineHz, FINE_WINDOW_S * lineHz) : coarse;
+  const order = toOrder(samples, fine, POINTS_A_CYCLE);
+  const signature = findSignature(order);
+  return { line, lineHz, track: fine, order, ...(signature && { signature }) };
+}
+
+/** More explained wins; near-equal explanations go to the stronger line. */
+function better(a: Hypothesis | undefined, b: Hypothesis): Hypothesis {
+  if (!a?.signature || !b.signature) return a ?? b;
+  return b.signature.explained > a.signature.explained + 0.03 ? b : a;
+}
+
+/**
+ * From the repeating pattern to the revolution. A pattern that repeats at a possible shaft speed is one turn, except that
+ * an odd number of like humps is half a turn of an odd-barred motor. A faster pattern (opposite notches, like brushes)
+ * is taken at the one multiple that a real motor at a real speed can have.
+ * @returns undefined when the pattern is a single hump or more than one multiple fits
+ */
+function resolve(
+  samples: Float32Array,
+  hypothesis: Hypothesis,
+  signature: Signature,
+  lineIsHumps: boolean,
+  givenBars: number | undefined,
+): Revolution | undefined {
+  const { lineHz, track } = hypothesis;
+  const patternRpm = (60 * lineHz) / signature.period;
+  const points = Math.max(POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / signature.period));
+  const pattern = meanPattern(toOrder(samples, track, points), signature.period);
+  const isTurn = patternRpm <= FASTEST_RPM;
+  const humps = lineIsHumps
+    ? { perPattern: signature.period, certainty: 1 }
+    : humpOrder(pattern, isTurn ? HUMPS_A_TURN_OR_HALF : HUMPS_A_PART);
+  if (humps.perPattern === 1) return undefined;
+  const turns = (multiple: number): Revolution => ({
+    basis: 'measured',
+    perRevolution: humps.perPattern * multiple,
+    confidence: (1 - 1 / signature.margin) * humps.certainty,
+    lineHz,
+    linePerRevolution: signature.period * multiple,
+    track,
+    contradictsGiven: false,
+  });
+  const given = givenBars === undefined ? undefined : humpsForBars(givenBars);
+  if (given !== undefined && given % humps.perPattern === 0) {
+    const multiple = given / humps.perPattern;
+    return { ...turns(multiple), basis: multiple === 1 ? 'measured' : 'given' };
+  }
+  const contradictsGiven = given !== undefined;
+  const possible = (multiple: number) => HUMPS_A_TURN.includes(humps.perPattern * multiple);
+  if (isTurn && possible(1)) return { ...turns(1), contradictsGiven };
+  const multiples = [2, 3, 4, 5, 6].filter(
+    (multiple) => possible(multiple) && patternRpm / multiple <= FASTEST_RPM && patternRpm / multiple >= SLOWEST_RPM,
+  );
+  return multiples.length === 1 ? { ...turns(multiples[0]), contradictsGiven } : undefined;
+}

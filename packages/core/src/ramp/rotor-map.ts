@@ -1,0 +1,158 @@
+import { median } from '../signal/levels.js';
+import { humpPeak } from './hump-order.js';
+import { barsForHumps } from './revolution.js';
+import type { OrderSignal } from './order.js';
+
+export type BarState = 'sound' | 'weak' | 'open';
+
+/** One commutator bar as the brushes met it, averaged over many turns. */
+export interface Bar {
+  /** 1-based, in the order they pass; where counting starts is arbitrary. */
+  readonly index: number;
+  readonly meanA: number;
+  /** Difference from the sound bars as a share of the mean draw (-0.22: 22 % down). */
+  readonly relative: number;
+  readonly state: BarState;
+}
+
+/** The synchronous average of one revolution and what its bars are like. */
+export interface RotorMap {
+  readonly bars: readonly Bar[];
+  /** Average current over one turn, evenly by angle from the start of bar 1, A. */
+  readonly turn: Float64Array;
+  readonly turns: number;
+  /** Peak to peak of a sound hump, A. */
+  readonly humpA: number;
+  /** Lowest trough of the sound bars, A. */
+  readonly troughA: number;
+}
+
+/** A bar this far below the others, as a share of the draw, is weak; bars of sound pumps differ by 1 to 3 % (common practice). */
+const WEAK_SHARE = 0.045;
+const WEAK_TROUGH_SHARE = 0.06;
+/** The bar must also stand out from the ordinary differences between the others. */
+const WEAK_SPREADS = 3.5;
+const OPEN_SHARE = 0.35;
+const TRIM = 0.1;
+
+/**
+ * Averages the order signal over turns, cuts it at the troughs and judges each bar against the sound ones.
+ * @param linePerRevolution cycles of the followed line in a turn
+ * @param humpS time of one hump, s
+ * @returns undefined with fewer than three whole turns
+ */
+export function makeRotorMap(
+  order: OrderSignal,
+  linePerRevolution: number,
+  perRevolution: number,
+  meanA: number,
+  humpS: number,
+): RotorMap | undefined {
+  const width = linePerRevolution * order.points;
+  const turns = Math.floor(order.values.length / width);
+  if (turns < 3) return undefined;
+  const average = trimmedTurn(order.values, width, turns);
+  const shift = troughShift(average, perRevolution);
+  const turn = average.map((_, i) => average[(i + shift) % width]);
+  const cells = cutCells(turn, perRevolution);
+  const reference = referenceCell(cells);
+  const judged = cells.map((cell) => judgeCell(cell, reference, meanA));
+  settleNeighbours(cells, judged, reference, humpS);
+  const bars = mergeToBars(cells, judged, reference, meanA);
+  const sound = cells.filter((_, i) => judged[i] === 'sound');
+  const troughA = Math.min(reference.min, ...sound.map((cell) => cell.min));
+  return { bars, turn, turns, humpA: reference.hump, troughA };
+}
+
+/** Mean of the middle 80 % of turns at each angle: random dropouts don't leave a mark. */
+function trimmedTurn(values: Float64Array, width: number, turns: number): Float64Array {
+  const column = new Float64Array(turns);
+  const cut = Math.floor(turns * TRIM);
+  return Float64Array.from({ length: width }, (_, angle) => {
+    for (let t = 0; t < turns; t++) column[t] = values[t * width + angle];
+    column.sort();
+    let sum = 0;
+    for (let t = cut; t < turns - cut; t++) sum += column[t];
+    return sum / (turns - 2 * cut);
+  });
+}
+
+/** Points from the average's start to the first trough between humps. */
+function troughShift(turn: Float64Array, perRevolution: number): number {
+  const hump = turn.length / perRevolution;
+  return Math.round((humpPeak(turn, perRevolution) + hump / 2) % hump) % turn.length;
+}
+
+interface Cell {
+  readonly mean: number;
+  readonly min: number;
+  readonly max: number;
+}
+
+function cutCells(turn: Float64Array, count: number): Cell[] {
+  return Array.from({ length: count }, (_, c) => {
+    const part = turn.subarray(
+      Math.round((c * turn.length) / count),
+      Math.max(Math.round((c * turn.length) / count) + 1, Math.round(((c + 1) * turn.length) / count)),
+    );
+    let sum = 0;
+    for (const value of part) sum += value;
+    return { mean: sum / part.length, min: Math.min(...part), max: Math.max(...part) };
+  });
+}
+
+interface Reference {
+  readonly mean: number;
+  readonly min: number;
+  readonly hump: number;
+  /** Ordinary spread of the sound bars' means. */
+  readonly spread: number;
+}
+
+/** The upper half of the bars stands for the sound ones, so that up to half may be burnt. */
+function referenceCell(cells: readonly Cell[]): Reference {
+  const upper = [...cells].sort((a, b) => b.mean - a.mean).slice(0, Math.ceil(cells.length / 2));
+  const means = upper.map((cell) => cell.mean);
+  const mean = median(means);
+  return {
+    mean,
+    min: median(upper.map((cell) => cell.min)),
+    hump: median(upper.map((cell) => cell.max - cell.min)),
+    // The upper half of a normal sample has a range of about 1.2 deviations of the whole.
+    spread: (Math.max(...means) - Math.min(...means)) / 1.2,
+  };
+}
+
+function judgeCell(cell: Cell, reference: Reference, meanA: number): BarState {
+  const down = (reference.mean - cell.mean) / meanA;
+  const deeper = (reference.min - cell.min) / meanA;
+  if (down < WEAK_SHARE || deeper < WEAK_TROUGH_SHARE) return 'sound';
+  if (reference.mean - cell.mean < WEAK_SPREADS * reference.spread) return 'sound';
+  return down >= OPEN_SHARE ? 'open' : 'weak';
+}
+
+/**
+ * The winding's inductance drags a deep notch into the next bar: a bar much less down than its neighbour is sound.
+ * The shorter the hump against the winding's time constant (about 0.25 ms, common practice), the more is dragged on.
+ */
+function settleNeighbours(cells: readonly Cell[], judged: BarState[], reference: Reference, humpS: number): void {
+  const share = Math.min(0.75, 0.3 + 0.00016 / humpS);
+  const down = cells.map((cell) => reference.mean - cell.mean);
+  down.forEach((own, i) => {
+    const beside = Math.max(down[(i + cells.length - 1) % cells.length], down[(i + 1) % cells.length]);
+    if (own < share * beside) judged[i] = 'sound';
+  });
+}
+
+/** With an odd number of bars each bar gives two humps half a turn apart; the worse one speaks for it. */
+function mergeToBars(cells: readonly Cell[], judged: readonly BarState[], reference: Reference, meanA: number): Bar[] {
+  const bars = barsForHumps(cells.length);
+  const severity: Record<BarState, number> = { sound: 0, weak: 1, open: 2 };
+  return Array.from({ length: bars }, (_, bar) => {
+    const humps = bars === cells.length ? [bar] : [(2 * bar) % cells.length, (2 * bar + bars) % cells.length];
+    const worst = humps.reduce((a, b) => (cells[b].mean < cells[a].mean ? b : a));
+    const state = humps.map((hump) => judged[hump]).reduce((a, b) => (severity[b] > severity[a] ? b : a));
+    const mean = humps.reduce((sum, hump) => sum + cells[hump].mean, 0) / humps.length;
+    return { index: bar + 1, meanA: mean, relative: (cells[worst].mean - reference.mean) / meanA, state };
+  });
+}

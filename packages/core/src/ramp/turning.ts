@@ -1,0 +1,50 @@
+import { median, robustDeviation } from '../signal/levels.js';
+import { toOrder } from './order.js';
+import { findRevolution, type Revolution } from './revolution.js';
+import { makeRotorMap, type RotorMap } from './rotor-map.js';
+import { measureLine, type LineSpeed } from './speed.js';
+import { thin, type WorkingSignal } from './working-signal.js';
+
+/** What the humps say of the rotor: revolution, speed, map. */
+export interface Turning {
+  readonly revolution: Revolution;
+  readonly line: LineSpeed;
+  readonly map?: RotorMap;
+  /** Recorder noise at the working rate, A. */
+  readonly noiseA: number;
+}
+
+/** The pattern is looked for in this much of the steady part, from its middle; the speed is followed through all of it. */
+const PATTERN_S = 1.6;
+/** Points a turn of the map: enough to place notches within a hump, whatever line was followed. */
+const MAP_POINTS = 192;
+
+/** @returns undefined when no hump rate stands out */
+export function measureTurning(
+  signal: WorkingSignal,
+  givenBars: number | undefined,
+  quietNoiseA: number | undefined,
+): Turning | undefined {
+  const { sampleRateHz, fenced, current } = signal;
+  const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
+  const from = Math.floor((fenced.length - length) / 2);
+  const revolution = findRevolution(fenced.subarray(from, from + length), sampleRateHz, givenBars);
+  if (!revolution) return undefined;
+  const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
+  const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);
+  const order = toOrder(current.subarray(from, from + length), revolution.track, points);
+  const { linePerRevolution, perRevolution } = revolution;
+  const humpS = linePerRevolution / line.hz / perRevolution;
+  const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS);
+  return { revolution, line, noiseA: quietNoiseA ?? fastNoise(current), ...(map && { map }) };
+}
+
+/** Noise where nothing is quiet: third differences suppress the humps and keep white noise (gain sqrt 20). */
+function fastNoise(current: Float32Array): number {
+  const part = current.subarray(0, 32_768);
+  const third = Float32Array.from(
+    { length: Math.max(0, part.length - 3) },
+    (_, i) => part[i + 3] - 3 * part[i + 2] + 3 * part[i + 1] - part[i],
+  );
+  return third.length ? robustDeviation(thin(third, 16_384), median(third)) / Math.sqrt(20) : 0;
+}

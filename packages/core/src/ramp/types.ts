@@ -1,0 +1,63 @@
+import type { CannotTell } from '../errors.js';
+import type { Finding } from '../limits/limits.js';
+import type { Dropout } from './dropouts.js';
+import type { Basis } from './revolution.js';
+import type { Bar } from './rotor-map.js';
+
+export type Pattern =
+  | 'even'
+  | 'locked-notch'
+  | 'burnt-bars'
+  | 'random-dropouts'
+  | 'dead-stretch'
+  | 'no-current'
+  | 'pulsed'
+  | 'irregular';
+
+/** The steady part of a run. Seconds from the start of the capture; A unless said otherwise. */
+export interface Steady {
+  readonly fromS: number;
+  readonly toS: number;
+  readonly meanA: number;
+  readonly minA: number;
+  readonly maxA: number;
+  /** Peak to peak with the recorder's noise taken out. */
+  readonly rippleA: number;
+  readonly ripplePercent: number;
+}
+
+/** All that a pump current record tells. Absent fields could not be measured; `cannotTell` says why. */
+export interface RampResult {
+  /** The clamp's reading at no current, A. */
+  readonly zeroOffsetA?: number;
+  readonly inverted: boolean;
+  readonly onsetS?: number;
+  readonly offS?: number;
+  readonly inrushPeakA?: number;
+  readonly inrushPeakS?: number;
+  readonly steady?: Steady;
+  readonly humps?: {
+    readonly rateHz: number;
+    readonly perRevolution: number;
+    readonly basis: Basis;
+    readonly confidence: number;
+  };
+  readonly revolutionMs?: number;
+  readonly rpm?: number;
+  /** 95 %; holds for the stated basis. */
+  readonly rpmInterval?: readonly [number, number];
+  readonly bars?: readonly Bar[];
+  readonly dropouts: readonly Dropout[];
+  readonly pattern: Pattern;
+}
+
+/** The ramp result with what to draw beside it. */
+export interface RampAnalysis {
+  readonly ramp: RampResult;
+  readonly findings: readonly Finding[];
+  readonly cannotTell: readonly CannotTell[];
+  /** One turn's average current by angle, A; what the rotor map draws. */
+  readonly turnA?: Float64Array;
+  /** Turns averaged for it. */
+  readonly turns?: number;
+}

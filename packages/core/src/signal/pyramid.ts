@@ -1,0 +1,86 @@
+/**
+ * A min-max pyramid: level k holds the lowest and highest of every BRANCH^k samples, interleaved (min, max).
+ * Drawing from it keeps every spike at any zoom.
+ */
+export interface Pyramid {
+  readonly length: number;
+  readonly levels: readonly Float32Array[];
+}
+
+export const PYRAMID_BRANCH = 16;
+/** Below this many pairs a further level saves nothing. */
+const SMALLEST_LEVEL_PAIRS = 256;
+
+/** Builds all levels above the samples; about 2/15 of their memory. */
+export function buildPyramid(samples: Float32Array): Pyramid {
+  const levels: Float32Array[] = [];
+  let below: Float32Array = samples;
+  let paired = false;
+  for (;;) {
+    const units = paired ? below.length / 2 : below.length;
+    if (units <= SMALLEST_LEVEL_PAIRS * (levels.length ? 1 : PYRAMID_BRANCH)) break;
+    below = reduce(below, paired);
+    paired = true;
+    levels.push(below);
+  }
+  return { length: samples.length, levels };
+}
+
+function reduce(below: Float32Array, paired: boolean): Float32Array {
+  const width = paired ? 2 : 1;
+  const units = below.length / width;
+  const count = Math.ceil(units / PYRAMID_BRANCH);
+  const out = new Float32Array(count * 2);
+  for (let i = 0; i < count; i++) {
+    let min = Infinity;
+    let max = -Infinity;
+    const end = Math.min(units, (i + 1) * PYRAMID_BRANCH);
+    for (let j = i * PYRAMID_BRANCH; j < end; j++) {
+      const low = below[j * width];
+      const high = below[j * width + width - 1];
+      if (low < min) min = low;
+      if (high > max) max = high;
+    }
+    out[2 * i] = min;
+    out[2 * i + 1] = max;
+  }
+  return out;
+}
+
+/**
+ * Lowest and highest of samples [from, to) in each of `columns` equal parts, interleaved.
+ * @param read gives `count` units (samples at level 0, min-max pairs above) of a level, starting at unit `at`
+ */
+export function minMaxWindow(
+  read: (level: number, at: number, count: number) => Float32Array,
+  levelCount: number,
+  length: number,
+  from: number,
+  to: number,
+  columns: number,
+): Float32Array {
+  const first = Math.max(0, Math.floor(from));
+  const last = Math.min(length, Math.ceil(to));
+  const perColumn = (last - first) / columns;
+  let level = 0;
+  while (level < levelCount && PYRAMID_BRANCH ** (level + 1) <= perColumn) level++;
+  const scale = PYRAMID_BRANCH ** level;
+  const unitFrom = Math.floor(first / scale);
+  const unitTo = Math.ceil(last / scale);
+  const units = read(level, unitFrom, unitTo - unitFrom);
+  const width = level === 0 ? 1 : 2;
+  const out = new Float32Array(columns * 2);
+  for (let c = 0; c < columns; c++) {
+    const a = Math.floor((first + c * perColumn) / scale) - unitFrom;
+    const b = Math.max(a + 1, Math.ceil((first + (c + 1) * perColumn) / scale) - unitFrom);
+    let min = Infinity;
+    let max = -Infinity;
+    for (let u = a; u < b && u * width < units.length; u++) {
+      min = Math.min(min, units[u * width]);
+      max = Math.max(max, units[u * width + width - 1]);
+    }
+    out[2 * c] = min;
+    out[2 * c + 1] = max;
+  }
+  return out;
+}
