@@ -1,0 +1,41 @@
+import { Module, type DynamicModule } from '@nestjs/common';
+import { APP_FILTER, APP_GUARD } from '@nestjs/core';
+import { ServeStaticModule } from '@nestjs/serve-static';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { AuthController } from './auth/auth.controller.js';
+import { AuthGuard } from './auth/auth.guard.js';
+import { AuthService } from './auth/auth.service.js';
+import { CaptureStore } from './captures/capture-store.js';
+import { CapturesController } from './captures/captures.controller.js';
+import { CapturesService } from './captures/captures.service.js';
+import { CasesController } from './cases/cases.controller.js';
+import { CasesService } from './cases/cases.service.js';
+import { CONFIG, type Config } from './config.js';
+import { dataSourceOptions } from './database/data-source.js';
+import { Session, Shop, User } from './database/entities.js';
+import { HealthController } from './health/health.controller.js';
+import { ProblemFilter } from './http/problem.filter.js';
+
+@Module({})
+export class AppModule {
+  static forConfig(config: Config): DynamicModule {
+    return {
+      module: AppModule,
+      imports: [
+        TypeOrmModule.forRoot(dataSourceOptions(config.databaseUrl)),
+        TypeOrmModule.forFeature([User, Session, Shop]),
+        ServeStaticModule.forRoot({ rootPath: config.webFolder, exclude: ['/api/{*rest}'] }),
+      ],
+      controllers: [AuthController, CasesController, CapturesController, HealthController],
+      providers: [
+        AuthService,
+        CasesService,
+        CapturesService,
+        CaptureStore,
+        { provide: CONFIG, useValue: config },
+        { provide: APP_GUARD, useClass: AuthGuard },
+        { provide: APP_FILTER, useClass: ProblemFilter },
+      ],
+    };
+  }
+}

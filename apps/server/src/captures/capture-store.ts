@@ -1,0 +1,56 @@
+import { minMaxWindow } from '@jarro/core';
+import { Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
+import { CaptureChunk, type CaptureRecord } from '../database/entities.js';
+
+const CHUNK_FLOATS = 262_144; // 1 MiB
+const FLOAT_BYTES = 4;
+
+/** Samples and their min-max levels in the database, in parts of at most 1 MiB. */
+@Injectable()
+export class CaptureStore {
+  constructor(@InjectDataSource() private readonly source: DataSource) {}
+
+  async write(manager: EntityManager, captureId: string, levels: readonly (readonly Float32Array[])[]): Promise<void> {
+    const chunks = manager.getRepository(CaptureChunk);
+    for (const [channel, ofChannel] of levels.entries()) {
+      for (const [level, floats] of ofChannel.entries()) {
+        for (let part = 0; part * CHUNK_FLOATS < floats.length; part++) {
+          const piece = floats.subarray(part * CHUNK_FLOATS, (part + 1) * CHUNK_FLOATS);
+          const data = Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength);
+          await chunks.insert({ captureId, channel, level, part, data });
+        }
+      }
+    }
+  }
+
+  /** Lowest and highest in each of `columns` parts of samples [from, to), interleaved. Reads only the parts it needs. */
+  async window(record: CaptureRecord, channel: number, from: number, to: number, columns: number): Promise<Float32Array> {
+    const wanted: { level: number; at: number; count: number }[] = [];
+    const plan = (level: number, at: number, count: number) => {
+      wanted.push({ level, at, count });
+      return new Float32Array(0);
+    };
+    minMaxWindow(plan, record.pyramidLevels, record.samples, from, to, columns);
+    const [{ level, at, count }] = wanted;
+    const units = await this.read(record.id, channel, level, at, count);
+    return minMaxWindow(() => units, record.pyramidLevels, record.samples, from, to, columns);
+  }
+
+  private async read(captureId: string, channel: number, level: number, at: number, count: number): Promise<Float32Array> {
+    const width = level === 0 ? 1 : 2;
+    const from = at * width;
+    const to = (at + count) * width;
+    const firstPart = Math.floor(from / CHUNK_FLOATS);
+    const lastPart = Math.max(firstPart, Math.ceil(to / CHUNK_FLOATS) - 1);
+    const rows: { data: Buffer }[] = await this.source.query(
+      'SELECT data FROM capture_chunks WHERE captureId = ? AND channel = ? AND level = ? AND part BETWEEN ? AND ? ORDER BY part',
+      [captureId, channel, level, firstPart, lastPart],
+    );
+    const bytes = rows.length === 1 ? rows[0].data : Buffer.concat(rows.map(({ data }) => data));
+    const floats = new Float32Array(bytes.byteLength / FLOAT_BYTES);
+    new Uint8Array(floats.buffer).set(bytes);
+    return floats.subarray(from - firstPart * CHUNK_FLOATS, to - firstPart * CHUNK_FLOATS);
+  }
+}

@@ -1,0 +1,33 @@
+import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, StreamableFile } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import type { Request } from 'express';
+import { Me } from '../auth/auth.guard.js';
+import type { SignedIn } from '../auth/auth.service.js';
+import { AddCaptureDto, WindowDto } from './captures.dto.js';
+import { CapturesService } from './captures.service.js';
+
+@ApiTags('captures')
+@Controller()
+export class CapturesController {
+  constructor(private readonly captures: CapturesService) {}
+
+  /** The body is the scope's file as it is, application/octet-stream. */
+  @Post('cases/:id/captures')
+  add(
+    @Me() me: SignedIn,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() dto: AddCaptureDto,
+    @Req() request: Request,
+  ) {
+    const promised = Number(request.headers['content-length']);
+    return this.captures.add(me, id, dto, request, Number.isFinite(promised) ? promised : undefined);
+  }
+
+  /** Min-max pairs as 32-bit floats, little endian. */
+  @Get('captures/:id/window')
+  async window(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Query() dto: WindowDto) {
+    const pairs = await this.captures.window(me, id, dto.channel, dto.from, dto.to, dto.columns);
+    const bytes = Buffer.from(pairs.buffer, pairs.byteOffset, pairs.byteLength);
+    return new StreamableFile(bytes, { type: 'application/octet-stream', length: bytes.length });
+  }
+}

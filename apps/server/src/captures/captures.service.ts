@@ -1,0 +1,118 @@
+import { randomUUID } from 'node:crypto';
+import type { Readable } from 'node:stream';
+import { InputError } from '@jarro/core';
+import { Inject, Injectable, NotFoundException, type OnApplicationShutdown } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { Piscina } from 'piscina';
+import { DataSource } from 'typeorm';
+import type { SignedIn } from '../auth/auth.service.js';
+import { CasesService } from '../cases/cases.service.js';
+import { CONFIG, type Config } from '../config.js';
+import { evidenceHash, lockChain } from '../database/evidence-chain.js';
+import { AnalysisRecord, AuditEntry, CaptureRecord } from '../database/entities.js';
+import { CaptureStore } from './capture-store.js';
+import type { AddCaptureDto } from './captures.dto.js';
+import type { Measured, MeasureOutcome, MeasureTask } from './measure.js';
+import { receive } from './upload.js';
+
+const CORE_VERSION = '0.1.0';
+const WORKERS = 2;
+
+@Injectable()
+export class CapturesService implements OnApplicationShutdown {
+  private readonly pool = new Piscina<MeasureTask, MeasureOutcome>({
+    filename: process.env.JARRO_MEASURE_WORKER ?? new URL('./measure.worker.js', import.meta.url).href,
+    minThreads: 1,
+    maxThreads: WORKERS,
+  });
+
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly cases: CasesService,
+    private readonly store: CaptureStore,
+  ) {}
+
+  async onApplicationShutdown(): Promise<void> {
+    await this.pool.destroy();
+  }
+
+  /** Receives, reads, measures and stores a file: all of it or nothing. */
+  async add(
+    me: SignedIn,
+    caseId: string,
+    dto: AddCaptureDto,
+    body: Readable,
+    promisedBytes: number | undefined,
+  ): Promise<{ id: string }> {
+    await this.cases.findOpen(me, caseId);
+    const stop = new AbortController();
+    body.once('close', () => {
+      if (!body.readableEnded) stop.abort();
+    });
+    await using upload = await receive(body, promisedBytes, this.config.uploadLimitBytes);
+    const outcome = await this.pool.run(
+      {
+        path: upload.path,
+        fileName: dto.fileName,
+        setups: dto.channelSetups(),
+        ...(dto.bars !== undefined && { bars: dto.bars }),
+        ...(dto.rateHz !== undefined && { rateHz: dto.rateHz }),
+      },
+      { signal: stop.signal },
+    );
+    if ('refused' in outcome) throw new InputError(outcome.refused);
+    return this.save(me, caseId, { label: dto.label, fileName: dto.fileName, ...upload }, outcome.ok);
+  }
+
+  /** Stores a measured capture as one transaction. */
+  async save(
+    { user, shop }: SignedIn,
+    caseId: string,
+    file: { label: string; fileName: string; sizeBytes: number; sha256: string },
+    measured: Measured,
+    takenAt = new Date(),
+  ): Promise<{ id: string }> {
+    const { levels, analysis, sampleRateHz, samples, startS, channels } = measured;
+    return this.source.transaction(async (manager) => {
+      const previousHash = await lockChain(manager, caseId);
+      const content = {
+        id: randomUUID(),
+        caseId,
+        fileName: file.fileName,
+        label: file.label,
+        sizeBytes: file.sizeBytes,
+        sha256: file.sha256,
+        sampleRateHz,
+        samples,
+        startS,
+        channels: [...channels],
+        pyramidLevels: Math.max(0, (levels[0]?.length ?? 1) - 1),
+        takenBy: user.id,
+        takenAt,
+      };
+      await manager
+        .getRepository(CaptureRecord)
+        .insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
+      await this.store.write(manager, content.id, levels);
+      await manager
+        .getRepository(AnalysisRecord)
+        .insert({ captureId: content.id, coreVersion: CORE_VERSION, result: analysis });
+      await manager
+        .getRepository(AuditEntry)
+        .insert({ shopId: shop.id, userId: user.id, action: 'capture.add', target: content.id });
+      return { id: content.id };
+    });
+  }
+
+  async window(me: SignedIn, id: string, channel: number, from: number, to: number, columns: number) {
+    const record = await this.source.getRepository(CaptureRecord).findOneBy({ id });
+    if (!record) throw new NotFoundException('There is no such capture.');
+    await this.cases.find(me, record.caseId);
+    if (channel >= record.channels.length) throw new NotFoundException('This capture has no such channel.');
+    if (!(from >= 0 && to > from && to <= record.samples)) {
+      throw new InputError(`Ask for samples between 0 and ${record.samples}, the lower first.`);
+    }
+    return this.store.window(record, channel, from, to, columns);
+  }
+}

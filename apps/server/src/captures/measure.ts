@@ -1,0 +1,64 @@
+import { readFileSync } from 'node:fs';
+import {
+  analyzeCapture,
+  buildPyramid,
+  readCapture,
+  scaleChannel,
+  InputError,
+  type ChannelSetup,
+  type Capture,
+} from '@jarro/core';
+import type { StoredAnalysis, StoredChannel } from '../database/entities.js';
+
+export interface MeasureTask {
+  readonly path: string;
+  readonly fileName: string;
+  readonly setups: Readonly<Record<string, Partial<ChannelSetup>>>;
+  readonly bars?: number;
+  readonly rateHz?: number;
+}
+
+/** A file read, scaled, measured and cut into levels, ready to store. */
+export interface Measured {
+  readonly sampleRateHz: number;
+  readonly startS: number;
+  readonly samples: number;
+  readonly channels: readonly StoredChannel[];
+  /** By channel, then level: level 0 holds the scaled samples. */
+  readonly levels: readonly (readonly Float32Array[])[];
+  readonly analysis: StoredAnalysis;
+}
+
+/** Input errors cross the worker boundary as data: an exception would lose its type. */
+export type MeasureOutcome = { readonly ok: Measured } | { readonly refused: string };
+
+/** The worker's whole job. */
+export function measure(task: MeasureTask): MeasureOutcome {
+  try {
+    const options = task.rateHz === undefined ? {} : { rateHz: task.rateHz };
+    return { ok: measureCapture(task.fileName, readCapture(task.fileName, readFileSync(task.path), options), task) };
+  } catch (error) {
+    if (error instanceof InputError) return { refused: error.message };
+    throw error;
+  }
+}
+
+export function measureCapture(
+  fileName: string,
+  capture: Capture,
+  { setups, bars }: Pick<MeasureTask, 'setups' | 'bars'>,
+): Measured {
+  const { turnA, ...analysis } = analyzeCapture(fileName, capture, { setups, ...(bars !== undefined && { bars }) });
+  const roles = new Map(analysis.capture.channels.map(({ name, role }) => [name, role]));
+  const scaled = capture.channels.map((channel) =>
+    scaleChannel(channel, { role: roles.get(channel.name) ?? 'other', ...setups[channel.name] }),
+  );
+  return {
+    sampleRateHz: capture.sampleRateHz,
+    startS: capture.startS,
+    samples: analysis.capture.samples,
+    channels: scaled.map(({ name, role, unit }) => ({ name, role, unit })),
+    levels: scaled.map(({ samples }) => [samples, ...buildPyramid(samples).levels]),
+    analysis: { ...analysis, ...(turnA && { turnA: [...turnA] }) },
+  };
+}

@@ -1,0 +1,29 @@
+import { DataSource, type DataSourceOptions } from 'typeorm';
+import { ENTITIES } from './entities.js';
+import { First1764000000000 } from './migrations/1-first.js';
+
+export function dataSourceOptions(url: string): DataSourceOptions {
+  return {
+    type: 'mariadb',
+    url,
+    entities: ENTITIES,
+    migrations: [First1764000000000],
+    migrationsTransactionMode: 'each',
+    synchronize: false,
+    timezone: 'Z',
+    charset: 'utf8mb4',
+    poolSize: 10,
+  };
+}
+
+/** Brings the schema up to date. A named lock keeps several starting servers from migrating at once. */
+export async function migrate(source: DataSource): Promise<void> {
+  const lock = source.createQueryRunner();
+  try {
+    await lock.query(`SELECT GET_LOCK('jarro-migrate', 60)`);
+    await source.runMigrations();
+  } finally {
+    await lock.query(`SELECT RELEASE_LOCK('jarro-migrate')`);
+    await lock.release();
+  }
+}

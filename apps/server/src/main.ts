@@ -1,0 +1,8 @@
+import { createApp } from './app.js';
+import { readConfig } from './config.js';
+import { log } from './http/log.js';
+
+const config = readConfig(process.env);
+const app = await createApp(config);
+await app.listen(config.port, config.host);
+log.info({ host: config.host, port: config.port }, 'serving');

@@ -1,0 +1,4 @@
+import { ensureBuilt, ensurePackages } from './lib/prepare.mjs';
+
+ensurePackages();
+ensureBuilt();

@@ -1,0 +1,15 @@
+import { createHash } from 'node:crypto';
+import { mkdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** The repository's root and the ignored folder in which a checkout keeps its own state. */
+export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
+export const STATE = join(ROOT, '.jarro');
+mkdirSync(STATE, { recursive: true });
+
+/** A short path outside the checkout: a socket's path may have about 100 characters only. */
+export function socketPath(name) {
+  return join(tmpdir(), `jarro-${createHash('sha256').update(STATE + name).digest('hex').slice(0, 12)}.sock`);
+}

@@ -1,0 +1,35 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { ROOT } from './paths.mjs';
+
+/** Ends the script with one clear line. */
+export function fail(message) {
+  process.stderr.write(`${message}\n`);
+  process.exit(1);
+}
+
+export function say(message) {
+  process.stdout.write(`${message}\n`);
+}
+
+/** Runs a command quietly; shows what it printed only when it fails. */
+export function runQuietly(what, command, args, options = {}) {
+  const result = spawnSync(command, args, { cwd: ROOT, encoding: 'utf8', maxBuffer: 1 << 28, ...options });
+  if (result.status === 0) return;
+  process.stderr.write(`${result.stdout ?? ''}${result.stderr ?? ''}`);
+  fail(`${what} failed${result.error ? `: ${result.error.message}` : ''}.`);
+}
+
+/** Runs a command with its output shown. @returns its exit status */
+export function run(command, args, options = {}) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, { cwd: ROOT, stdio: 'inherit', ...options });
+    child.on('error', reject);
+    child.on('exit', (code, signal) => resolve(signal ? 1 : code));
+  });
+}
+
+export function hasCommand(command) {
+  return spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
+}
+
+export const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));

@@ -1,0 +1,72 @@
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { freePort, isFree, startMariaDb } from './lib/mariadb.mjs';
+import { ROOT } from './lib/paths.mjs';
+import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
+import { fail, pause, say } from './lib/shell.mjs';
+
+// Starts everything and serves until Ctrl-C. With --demo: the demo workshop in a database of its own.
+
+const demo = process.argv.includes('--demo');
+const external = process.env.JARRO_DATABASE_URL;
+const SERVE_LIMIT_MS = 60_000;
+
+ensurePackages();
+if (!external) ensureCommand('mariadbd', 'mariadb-server');
+ensureBuilt(['core', 'server', 'interface']);
+
+const port = await choosePort();
+const database = external ? { url: external, stop: async () => {} } : await startMariaDb(demo ? 'demo' : 'data');
+let stopping = false;
+const server = spawn(process.execPath, ['--enable-source-maps', join(ROOT, 'apps/server/dist/main.js')], {
+  stdio: 'inherit',
+  detached: true,
+  env: {
+    JARRO_LOG: 'warn',
+    ...process.env,
+    JARRO_DATABASE_URL: database.url,
+    JARRO_PORT: String(port),
+    ...(demo && { JARRO_DEMO: '1' }),
+  },
+});
+server.on('exit', async (code) => {
+  await database.stop();
+  if (!stopping) fail('The server stopped by itself.');
+  process.exit(code ?? 0);
+});
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
+  process.on(signal, () => {
+    if (stopping) return;
+    stopping = true;
+    say('\nStopping ...');
+    server.kill('SIGTERM');
+  });
+}
+
+const address = `http://${process.env.JARRO_HOST ?? '127.0.0.1'}:${port}`;
+await serving();
+say(`Jarro is at ${address}`);
+if (demo) say('Demo sign-in: orsa@fennick.demo (lead) or jem@fennick.demo (technician), password humps-not-hunches');
+say('Ctrl-C stops it.');
+
+/** A port that was asked for must be free; the usual one gives way to the next. */
+async function choosePort() {
+  const wanted = process.env.JARRO_PORT;
+  if (wanted === undefined) return freePort(8420);
+  if (!/^\d+$/.test(wanted) || Number(wanted) < 1 || Number(wanted) > 65_535) fail(`JARRO_PORT=${wanted} is no port number.`);
+  if (!(await isFree(Number(wanted)))) fail(`Port ${wanted} is taken. Stop what uses it, or set JARRO_PORT to another.`);
+  return Number(wanted);
+}
+
+async function serving() {
+  const until = Date.now() + SERVE_LIMIT_MS;
+  for (;;) {
+    try {
+      if ((await fetch(`${address}/api/health`)).ok) return;
+    } catch (error) {
+      if (!(error instanceof TypeError)) throw error;
+    }
+    if (Date.now() > until) fail('The server did not answer within a minute.');
+    await pause(100);
+  }
+}
