@@ -19,3 +19,4 @@ export * from './analyze.js';
 export * from './model/capture-spec.js';
 export * from './path/drop-ledger.js';
 export * from './path/pump-gate.js';
+export * from './path/ladder.js';

@@ -3,6 +3,7 @@ import type { KeyState, ReadingKind, VerdictKind } from '../database/entities.js
 
 export const READING_KINDS: readonly ReadingKind[] = [
   'battery',
+  'fuse_output',
   'relay_output',
   'switch_output',
   'pump_feed',

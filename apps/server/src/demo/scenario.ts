@@ -49,6 +49,7 @@ export const DEMO_CASES: readonly DemoCase[] = [
     by: 'orsa@fennick.demo',
     readings: [
       ['battery', 13.9, 'idle'],
+      ['fuse_output', 13.86, 'idle'],
       ['relay_output', 13.81, 'idle'],
       ['switch_output', 13.74, 'idle'],
       ['pump_feed', 13.6, 'idle'],
@@ -85,6 +86,7 @@ export const DEMO_CASES: readonly DemoCase[] = [
     by: 'jem@fennick.demo',
     readings: [
       ['battery', 12.46, 'prime'],
+      ['fuse_output', 12.43, 'prime'],
       ['relay_output', 11.17, 'prime'],
       ['switch_output', 11.12, 'prime'],
       ['pump_feed', 11.05, 'prime'],
@@ -94,7 +96,7 @@ export const DEMO_CASES: readonly DemoCase[] = [
       {
         label: 'Prime, running hot',
         fileName: 'finch-hot.csv',
-        spec: { seed: 37, batteryV: 12.46, feedOhm: 0.33, groundOhm: 0.021, ratedA: 5.4, ratedRpm: 6500, barSpread: 0.022 },
+        spec: { seed: 37, batteryV: 12.46, feedOhm: 0.28, groundOhm: 0.018, ratedA: 5.4, ratedRpm: 6500, barSpread: 0.022 },
       },
     ],
   },

@@ -1,0 +1,53 @@
+import { LogOut, MoonStar } from 'lucide-react';
+import { Link, Navigate, Outlet, useLocation } from 'react-router';
+import { useMeQuery, useSignOutMutation } from './api';
+import { toggleTheme } from './theme';
+
+/** The enamel bar above every page, and the way to the sign-in for whoever isn't signed in. */
+export function Shell() {
+  const { data: me, error, isLoading } = useMeQuery();
+  const [signOut] = useSignOutMutation();
+  const { pathname } = useLocation();
+  if (isLoading) return null;
+  if (!me || (error && 'status' in error && error.status === 401)) {
+    return <Navigate to="/sign-in" state={{ from: pathname }} replace />;
+  }
+  return (
+    <>
+      <header className="no-print flex min-h-[50px] items-center gap-4 bg-enamel px-4 py-1 text-on-enamel">
+        <Link to="/" className="font-title text-2xl font-extrabold tracking-tight">
+          jarro
+        </Link>
+        <span className="hidden text-[0.93rem] opacity-80 sm:block">
+          {me.shop.name}, {me.shop.town}
+        </span>
+        <div className="ml-auto flex items-center gap-1">
+          <span className="mr-2 text-[0.93rem]">
+            {me.user.name} <span className="opacity-70">{me.user.role}</span>
+          </span>
+          <IconButton label="Light or dark" onClick={toggleTheme}>
+            <MoonStar aria-hidden className="size-5" />
+          </IconButton>
+          <IconButton label="Sign out" onClick={() => void signOut()}>
+            <LogOut aria-hidden className="size-5" />
+          </IconButton>
+        </div>
+      </header>
+      <Outlet />
+    </>
+  );
+}
+
+function IconButton({ label, onClick, children }: { label: string; onClick: () => void; children: React.ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onClick}
+      className="grid size-11 place-items-center rounded-xl hover:bg-white/10"
+    >
+      {children}
+    </button>
+  );
+}

@@ -1,0 +1,39 @@
+/** A stretch of a capture on screen, in samples; `to` is one past the last. */
+export interface TraceWindow {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Where a trace's samples come from: lowest and highest in each column, interleaved. */
+export type TraceSource = (window: TraceWindow, columns: number) => Promise<Float32Array>;
+
+const FEWEST_SAMPLES = 16;
+
+/** Keeps a window within the capture and no narrower than a few samples. */
+export function clampWindow({ from, to }: TraceWindow, samples: number): TraceWindow {
+  const width = Math.min(samples, Math.max(FEWEST_SAMPLES, to - from));
+  const start = Math.min(Math.max(0, from), samples - width);
+  return { from: Math.floor(start), to: Math.ceil(start + width) };
+}
+
+/** Points to draw from min-max pairs: both ends of every column, so that no spike is lost. */
+export function toPoints(
+  pairs: Float32Array,
+  { from, to }: TraceWindow,
+  timeOf: (sample: number) => number,
+): { x: number; y: number }[] {
+  const columns = pairs.length / 2;
+  const step = (to - from) / columns;
+  const points: { x: number; y: number }[] = [];
+  for (let c = 0; c < columns; c++) {
+    const x = timeOf(from + (step <= 1 ? c * step : (c + 0.5) * step));
+    points.push({ x, y: pairs[2 * c] });
+    if (pairs[2 * c + 1] !== pairs[2 * c]) points.push({ x, y: pairs[2 * c + 1] });
+  }
+  return points;
+}
+
+/** A time for an axis or a readout, in the unit that suits the stretch shown. */
+export function timeText(seconds: number, spanS: number): string {
+  return spanS < 1 ? `${(seconds * 1000).toFixed(spanS < 0.05 ? 2 : 0)} ms` : `${seconds.toFixed(spanS < 10 ? 2 : 0)} s`;
+}

@@ -1,0 +1,259 @@
+import { ROLES, type Analysis, type ChannelSetup, type Role } from '@jarro/core';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useDispatch } from 'react-redux';
+import { api } from '../../app/api';
+import { Trace } from '../../charts/trace';
+import type { TraceSource } from '../../charts/trace-window';
+import { Button } from '../../ui/button';
+import { ErrorNotice } from '../../ui/notice';
+import { Sheet } from '../../ui/sheet';
+import type { OpenedFile } from '../../workers/capture-desk';
+import { openDesk, type Desk } from '../../workers/open-desk';
+import { Findings } from './findings';
+import { Numbers } from './numbers';
+import { upload } from './upload';
+
+type Preview = Omit<Analysis, 'turnA'>;
+
+interface ChannelForm {
+  readonly role: Role;
+  readonly factor: string;
+  readonly invert: boolean;
+}
+
+const CRASHED = 'Reading this file took more than this device can give. Export a shorter record.';
+
+/** A dropped file before it is kept: read and measured here, channels confirmed, then sent as it is. */
+export function AddCapture({ caseId, file, onClose }: { caseId: string; file: File; onClose: () => void }) {
+  const desk = useRef<Desk | null>(null);
+  const [rate, setRate] = useState('');
+  const [askRate, setAskRate] = useState(false);
+  const [opened, setOpened] = useState<OpenedFile>();
+  const [problem, setProblem] = useState<string>();
+  const [forms, setForms] = useState<readonly ChannelForm[]>([]);
+  const [bars, setBars] = useState('');
+  const [preview, setPreview] = useState<Preview>();
+  const [label, setLabel] = useState(file.name.replace(/\.\w+$/, ''));
+  const [share, setShare] = useState<number>();
+  const stop = useRef(new AbortController());
+  const dispatch = useDispatch();
+
+  const open = useCallback(
+    async (using: Desk, rateHz: number | undefined) => {
+      const answer = await using.remote.open(file, rateHz);
+      if ('refused' in answer) {
+        setProblem(answer.refused);
+        setAskRate(/sample rate/.test(answer.refused));
+        return;
+      }
+      setProblem(undefined);
+      setOpened(answer.ok);
+      setForms(answer.ok.channels.map(({ role }) => ({ role, factor: '', invert: false })));
+    },
+    [file],
+  );
+
+  useEffect(() => {
+    const made = openDesk(() => setProblem(CRASHED));
+    desk.current = made;
+    void open(made, undefined);
+    return () => made.close();
+  }, [open]);
+
+  const setups = opened ? setupsOf(opened, forms) : undefined;
+  const setupKey = JSON.stringify([setups, bars]);
+  useEffect(() => {
+    let stale = false;
+    if (!setups || !desk.current) return;
+    void desk.current.remote.measure(setups, barsOf(bars)).then((answer) => {
+      if (stale) return;
+      if ('ok' in answer) setPreview(answer.ok);
+      else setProblem(answer.refused);
+    });
+    return () => {
+      stale = true;
+    };
+    // The key holds all that the measurement depends on.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [setupKey]);
+
+  const keep = async () => {
+    if (!setups) return;
+    setShare(0);
+    stop.current = new AbortController();
+    const request = { caseId, file, label, setups, bars: barsOf(bars), rateHz: rate ? Number(rate) : undefined };
+    const outcome = await upload(request, setShare, stop.current.signal);
+    setShare(undefined);
+    if ('problem' in outcome) return setProblem(outcome.problem);
+    if ('stopped' in outcome) return;
+    dispatch(api.util.invalidateTags([{ type: 'Case', id: caseId }, 'Board']));
+    onClose();
+  };
+
+  return (
+    <Sheet title="Add a capture" hint={`${file.name}, ${sizeText(file.size)}`} open onClose={onClose} wide>
+      <div className="space-y-4">
+        <ErrorNotice text={problem} />
+        {askRate && !opened && (
+          <form
+            className="flex items-end gap-3"
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (desk.current) void open(desk.current, Number(rate));
+            }}
+          >
+            <label className="block">
+              <span className="label">Samples a second</span>
+              <input className="input mt-1" type="number" min={1} required value={rate} onChange={(event) => setRate(event.target.value)} />
+            </label>
+            <Button type="submit" look="ink">
+              Read with this rate
+            </Button>
+          </form>
+        )}
+        {!opened && !problem && <p className="text-soft">Reading the file …</p>}
+        {opened && (
+          <>
+            <ChannelTable opened={opened} forms={forms} onChange={setForms} />
+            {opened.notes.map((note) => (
+              <p key={note} className="text-ochre">
+                {note}
+              </p>
+            ))}
+            {preview?.ramp && <Numbers ramp={preview.ramp} />}
+            <PreviewTrace desk={desk.current} opened={opened} forms={forms} />
+            {preview && <Findings findings={preview.findings} cannotTell={preview.cannotTell} />}
+            <div className="grid gap-3 sm:grid-cols-[1fr_10rem_auto] sm:items-end">
+              <label className="block">
+                <span className="label">What is it of?</span>
+                <input className="input mt-1" maxLength={120} value={label} onChange={(event) => setLabel(event.target.value)} />
+              </label>
+              <label className="block">
+                <span className="label">Bars, if you know</span>
+                <input className="input mt-1" type="number" min={3} max={40} value={bars} onChange={(event) => setBars(event.target.value)} />
+              </label>
+              {share === undefined ? (
+                <Button look="rust" className="text-lg" onClick={() => void keep()} disabled={!label.trim()}>
+                  Keep this capture
+                </Button>
+              ) : (
+                <Button onClick={() => stop.current.abort()}>
+                  {share < 1 ? `Sending ${Math.round(share * 100)} %` : 'Measuring …'} · stop
+                </Button>
+              )}
+            </div>
+          </>
+        )}
+      </div>
+    </Sheet>
+  );
+}
+
+function ChannelTable({
+  opened,
+  forms,
+  onChange,
+}: {
+  opened: OpenedFile;
+  forms: readonly ChannelForm[];
+  onChange: (forms: readonly ChannelForm[]) => void;
+}) {
+  const set = (i: number, change: Partial<ChannelForm>) => onChange(forms.map((form, k) => (k === i ? { ...form, ...change } : form)));
+  return (
+    <table className="w-full">
+      <thead className="label text-left">
+        <tr>
+          <th className="font-normal">Channel</th>
+          <th className="font-normal">Clipped to</th>
+          <th className="font-normal">A, V or Pa per unit in the file</th>
+          <th className="font-normal">Backwards</th>
+        </tr>
+      </thead>
+      <tbody>
+        {opened.channels.map(({ name, unit }, i) => (
+          <tr key={name}>
+            <td className="py-1 pr-3 font-semibold">
+              {name} {unit !== '1' && <span className="label font-normal">{unit}</span>}
+            </td>
+            <td className="pr-3">
+              <select
+                aria-label={`${name} is clipped to`}
+                className="input"
+                value={forms[i].role}
+                onChange={(event) => set(i, { role: event.target.value as Role })}
+              >
+                {ROLES.map((role) => (
+                  <option key={role} value={role}>
+                    {roleText(role)}
+                  </option>
+                ))}
+              </select>
+            </td>
+            <td className="pr-3">
+              <input
+                aria-label={`Scale of ${name}`}
+                className="input"
+                inputMode="decimal"
+                placeholder={unit === '1' ? '1' : 'as the file says'}
+                value={forms[i].factor}
+                onChange={(event) => set(i, { factor: event.target.value })}
+              />
+            </td>
+            <td className="text-center">
+              <input
+                aria-label={`${name} is backwards`}
+                type="checkbox"
+                className="size-6 accent-[var(--enamel)]"
+                checked={forms[i].invert}
+                onChange={(event) => set(i, { invert: event.target.checked })}
+              />
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function PreviewTrace({ desk, opened, forms }: { desk: Desk | null; opened: OpenedFile; forms: readonly ChannelForm[] }) {
+  const channel = Math.max(0, forms.findIndex(({ role }) => role === 'pump_current'));
+  const source: TraceSource = useCallback(
+    async ({ from, to }, columns) => (desk ? desk.remote.window(channel, from, to, columns) : new Float32Array(0)),
+    [desk, channel],
+  );
+  return (
+    <Trace
+      label="Preview, the file's own numbers"
+      source={source}
+      samples={opened.samples}
+      sampleRateHz={opened.sampleRateHz}
+      startS={0}
+      unit={opened.channels[channel].unit === '1' ? '' : opened.channels[channel].unit}
+      height={180}
+    />
+  );
+}
+
+function setupsOf(opened: OpenedFile, forms: readonly ChannelForm[]): Record<string, ChannelSetup> {
+  return Object.fromEntries(
+    opened.channels.map(({ name }, i) => {
+      const factor = Number(forms[i].factor.replace(',', '.'));
+      const { role, invert } = forms[i];
+      return [name, { role, ...(forms[i].factor.trim() && Number.isFinite(factor) && factor !== 0 && { factor }), ...(invert && { invert }) }];
+    }),
+  );
+}
+
+function barsOf(text: string): number | undefined {
+  const bars = Number(text);
+  return Number.isInteger(bars) && bars >= 3 && bars <= 40 ? bars : undefined;
+}
+
+function roleText(role: Role): string {
+  const text = role.replaceAll('_', ' ');
+  return text[0].toUpperCase() + text.slice(1);
+}
+
+function sizeText(bytes: number): string {
+  return bytes < 1_000_000 ? `${Math.ceil(bytes / 1000)} kB` : `${(bytes / 1_000_000).toFixed(1)} MB`;
+}

@@ -1,0 +1,137 @@
+import { Upload } from 'lucide-react';
+import { useCallback, useState } from 'react';
+import type { CaptureItem, CaseDetail } from '../../app/types';
+import { when } from '../../app/words';
+import { Trace } from '../../charts/trace';
+import type { TraceSource } from '../../charts/trace-window';
+import { RotorMap } from '../../charts/rotor-map';
+import { Button } from '../../ui/button';
+import { VoidEntry } from '../case/void-entry';
+import { AddCapture } from './add-capture';
+import { Findings } from './findings';
+import { Numbers } from './numbers';
+import { spansOf, viewsOf } from './spans';
+
+/** The pump current: the newest capture measured, earlier ones a press away. */
+export function CurrentPanel({ item }: { item: CaseDetail }) {
+  const standing = item.captures.filter((capture) => !capture.voidedAt);
+  const [chosen, setChosen] = useState<string>();
+  const [file, setFile] = useState<File>();
+  const capture = standing.find(({ id }) => id === chosen) ?? standing.at(-1);
+  const open = item.stage === 'open';
+  return (
+    <div className="space-y-3">
+      {capture ? (
+        <>
+          <div className="flex flex-wrap items-center gap-2">
+            <h2 className="mr-auto text-xl">
+              {capture.label} <span className="label font-sans font-normal">{when(capture.takenAt)}, {capture.takenBy}</span>
+            </h2>
+            {standing.length > 1 && (
+              <select aria-label="Capture" className="input w-auto" value={capture.id} onChange={(event) => setChosen(event.target.value)}>
+                {standing.map(({ id, label }) => (
+                  <option key={id} value={id}>
+                    {label}
+                  </option>
+                ))}
+              </select>
+            )}
+            {open && <VoidEntry caseId={item.id} what="captures" id={capture.id} />}
+            {open && <PickFile look="plain" onFile={setFile} />}
+          </div>
+          <CaptureView key={capture.id} capture={capture} />
+        </>
+      ) : (
+        open && <DropZone onFile={setFile} />
+      )}
+      {!capture && !open && <p className="text-soft">No capture was taken in this case.</p>}
+      {file && <AddCapture caseId={item.id} file={file} onClose={() => setFile(undefined)} />}
+    </div>
+  );
+}
+
+function CaptureView({ capture }: { capture: CaptureItem }) {
+  const { id, channels, samples, sampleRateHz, startS, analysis } = capture;
+  const channel = Math.max(0, channels.findIndex(({ role }) => role === 'pump_current'));
+  const source: TraceSource = useCallback(
+    async ({ from, to }, columns) => {
+      const response = await fetch(`/api/captures/${id}/window?channel=${channel}&from=${from}&to=${to}&columns=${columns}`);
+      return response.ok ? new Float32Array(await response.arrayBuffer()) : new Float32Array(0);
+    },
+    [id, channel],
+  );
+  const ramp = analysis?.ramp;
+  const views = ramp ? viewsOf(ramp) : [];
+  const initial = views.find(({ name }) => name === 'A few turns');
+  return (
+    <>
+      {ramp && <Numbers ramp={ramp} />}
+      <div className="grid items-center gap-3 md:grid-cols-[minmax(0,1fr)_13rem]">
+        <Trace
+          label={`${channels[channel].name} over time`}
+          source={source}
+          samples={samples}
+          sampleRateHz={sampleRateHz}
+          startS={startS}
+          unit="A"
+          spans={ramp ? spansOf(ramp) : []}
+          views={views}
+          height={260}
+          {...(initial && { initial })}
+        />
+        {ramp?.bars && ramp.humps && <RotorMap bars={ramp.bars} basis={ramp.humps.basis} />}
+      </div>
+      {analysis && <Findings findings={analysis.findings} cannotTell={analysis.cannotTell} />}
+    </>
+  );
+}
+
+function PickFile({ look, onFile }: { look: 'plain' | 'rust'; onFile: (file: File) => void }) {
+  return (
+    <>
+      <input
+        id="capture-file"
+        type="file"
+        accept=".csv,.txt,.tsv,.wav"
+        className="sr-only"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) onFile(file);
+          event.target.value = '';
+        }}
+      />
+      <Button look={look} onClick={() => document.getElementById('capture-file')?.click()}>
+        <Upload aria-hidden className="size-5" /> Add a capture
+      </Button>
+    </>
+  );
+}
+
+function DropZone({ onFile }: { onFile: (file: File) => void }) {
+  const [over, setOver] = useState(false);
+  return (
+    <div
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        const file = event.dataTransfer.files[0];
+        if (file) onFile(file);
+      }}
+      className={`grid min-h-80 place-items-center rounded-2xl border-2 border-dashed p-6 text-center ${over ? 'border-rust bg-paper' : 'border-line'}`}
+    >
+      <div className="max-w-md space-y-3">
+        <h2 className="text-2xl">Drop the scope’s file here</h2>
+        <p className="text-soft">
+          CSV or WAV of the pump current. Zero the clamp, start the capture before key-on, let the whole prime run. The key
+          must rest off ten seconds before the pump primes again.
+        </p>
+        <PickFile look="rust" onFile={onFile} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,41 @@
+import type { CannotTell, Finding } from '@jarro/core';
+import { CircleHelp, Info, TriangleAlert } from 'lucide-react';
+
+const MARKS = {
+  act: { mark: TriangleAlert, tone: 'text-rust', word: 'act' },
+  'keep-in-mind': { mark: Info, tone: 'text-ochre', word: 'keep in mind' },
+  info: { mark: Info, tone: 'text-steel', word: 'note' },
+} as const;
+
+/** What the numbers say in plain words, with the rule behind each, and what they can't say. */
+export function Findings({ findings, cannotTell }: { findings: readonly Finding[]; cannotTell: readonly CannotTell[] }) {
+  return (
+    <ul className="divide-y divide-line border-y border-line">
+      {findings.length === 0 && <li className="py-2 text-mineral">Nothing stands out: draw, humps and repeat are as they should be.</li>}
+      {findings.map(({ code, severity, text, rule, source }) => {
+        const { mark: Mark, tone, word } = MARKS[severity];
+        return (
+          <li key={code} className="grid gap-x-4 py-2 sm:grid-cols-[8.5rem_1fr]">
+            <span className={`flex items-center gap-1.5 self-start font-semibold ${tone}`}>
+              <Mark aria-hidden className="size-4" /> {word}
+            </span>
+            <span>
+              {text}
+              <span className="label block">
+                {rule}. {source}.
+              </span>
+            </span>
+          </li>
+        );
+      })}
+      {cannotTell.map(({ what, because }) => (
+        <li key={what + because} className="grid gap-x-4 py-2 sm:grid-cols-[8.5rem_1fr]">
+          <span className="flex items-center gap-1.5 self-start font-semibold text-soft">
+            <CircleHelp aria-hidden className="size-4" /> can’t tell
+          </span>
+          <span className="first-letter:uppercase">{because}.</span>
+        </li>
+      ))}
+    </ul>
+  );
+}

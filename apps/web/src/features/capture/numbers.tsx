@@ -1,0 +1,36 @@
+import { LIMITS, type RampResult } from '@jarro/core';
+import { grouped, PATTERN_NAMES } from '../../app/words';
+
+/** The numbers that matter, biggest first, each with its interval or basis beside it. */
+export function Numbers({ ramp }: { ramp: RampResult }) {
+  const { steady, rpm, rpmInterval, humps, inrushPeakA, pattern } = ramp;
+  return (
+    <dl className="flex flex-wrap gap-x-8 gap-y-2">
+      {steady && <Item label="Mean draw" value={`${steady.meanA.toFixed(2)} A`} />}
+      {rpm !== undefined && rpmInterval && humps && (
+        <Item
+          label={`Speed, ${humps.basis === 'measured' ? 'measured' : `bars ${humps.basis}`}`}
+          value={grouped(rpm)}
+          note={`rpm ± ${grouped((rpmInterval[1] - rpmInterval[0]) / 2)}`}
+          doubtful={humps.basis === 'assumed'}
+        />
+      )}
+      {steady && (
+        <Item label="Ripple" value={`${steady.ripplePercent.toFixed(0)} %`} note={`advice ${LIMITS.ripplePercent.value}`} />
+      )}
+      {inrushPeakA !== undefined && <Item label="First peak" value={`${inrushPeakA.toFixed(1)} A`} />}
+      <Item label="Pattern" value={PATTERN_NAMES[pattern]} />
+    </dl>
+  );
+}
+
+function Item({ label, value, note, doubtful = false }: { label: string; value: string; note?: string; doubtful?: boolean }) {
+  return (
+    <div>
+      <dt className={doubtful ? 'text-[0.87rem] font-semibold text-ochre' : 'label'}>{label}</dt>
+      <dd className="text-2xl leading-tight font-bold">
+        {value} {note && <span className="text-[0.93rem] font-normal text-soft">{note}</span>}
+      </dd>
+    </div>
+  );
+}

@@ -1,0 +1,41 @@
+import type { RampResult } from '@jarro/core';
+import type { Span } from '../../charts/trace';
+import { grouped } from '../../app/words';
+
+const TURNS_SHOWN = 3.2;
+
+/** Where the turn that is marked on the trace begins: a little into the middle of the steady part. */
+function turnStart(ramp: RampResult): number {
+  return ramp.steady ? (ramp.steady.fromS + ramp.steady.toS) / 2 : 0;
+}
+
+/** The measurements as spans on the trace itself. */
+export function spansOf(ramp: RampResult): Span[] {
+  const spans: Span[] = [];
+  if (ramp.onsetS !== undefined && ramp.steady) {
+    const peak = ramp.inrushPeakA === undefined ? '' : ` · peak ${ramp.inrushPeakA.toFixed(1)} A`;
+    spans.push({ fromS: ramp.onsetS, toS: ramp.steady.fromS, tone: 'inrush', label: `inrush${peak}` });
+  }
+  if (ramp.revolutionMs !== undefined && ramp.rpm !== undefined) {
+    const fromS = turnStart(ramp);
+    const label = `one turn ${ramp.revolutionMs.toFixed(2)} ms · ${grouped(ramp.rpm)} rpm`;
+    spans.push({ fromS, toS: fromS + ramp.revolutionMs / 1000, tone: 'turn', label });
+  }
+  for (const { startS, endS } of ramp.dropouts) spans.push({ fromS: startS, toS: endS, tone: 'dropout' });
+  return spans;
+}
+
+/** Stretches of a record that are worth looking at. */
+export function viewsOf(ramp: RampResult): { name: string; fromS: number; toS: number }[] {
+  const views = [];
+  if (ramp.revolutionMs !== undefined) {
+    const turn = ramp.revolutionMs / 1000;
+    const fromS = turnStart(ramp) - turn;
+    views.push({ name: 'A few turns', fromS, toS: fromS + TURNS_SHOWN * turn });
+  }
+  if (ramp.onsetS !== undefined && ramp.steady) {
+    const width = ramp.steady.fromS - ramp.onsetS;
+    views.push({ name: 'Inrush', fromS: ramp.onsetS - 0.3 * width, toS: ramp.steady.fromS + 0.6 * width });
+  }
+  return views;
+}

@@ -1,0 +1,137 @@
+import { ArrowLeft, Printer } from 'lucide-react';
+import { Link } from 'react-router';
+import { useMeQuery } from '../../app/api';
+import type { CaptureItem, CaseDetail } from '../../app/types';
+import { grouped, KEY_STATE_NAMES, PATTERN_NAMES, STATION_NAMES, VERDICT_NAMES, when } from '../../app/words';
+import { RotorMap } from '../../charts/rotor-map';
+import { Button } from '../../ui/button';
+import { ErrorNotice } from '../../ui/notice';
+import { DropLedgerTable } from '../case/drop-ledger';
+import { useCase } from '../case/use-case';
+
+/** One case on paper: what was found, on which evidence, by whom. */
+export function SummaryPage() {
+  const { item, error } = useCase();
+  const { data: me } = useMeQuery();
+  if (!item || !me) {
+    return (
+      <main className="p-4">
+        <ErrorNotice text={error} />
+      </main>
+    );
+  }
+  return (
+    <main className="mx-auto max-w-3xl space-y-5 p-6">
+      <div className="no-print flex justify-between">
+        <Link to={`/cases/${item.id}`}>
+          <Button>
+            <ArrowLeft aria-hidden className="size-5" /> Back to the case
+          </Button>
+        </Link>
+        <Button look="ink" onClick={() => window.print()}>
+          <Printer aria-hidden className="size-5" /> Print
+        </Button>
+      </div>
+      <header className="border-b-4 border-ink pb-3">
+        <p className="label">
+          {me.shop.name}, {me.shop.town} · case {item.number} · opened {when(item.openedAt)} by {item.openedBy}
+        </p>
+        <h1 className="text-3xl">
+          {[item.vehicle?.model, item.vehicle?.engine, item.vehicle?.year].filter(Boolean).join(', ')}
+        </h1>
+        <p>
+          {item.vehicle?.plate && `${item.vehicle.plate} · `}“{item.complaint}”
+        </p>
+      </header>
+      <VerdictLines item={item} />
+      <section>
+        <h2 className="text-xl">Supply and ground, loaded</h2>
+        <DropLedgerTable ledger={item.ledger} />
+      </section>
+      {item.captures.filter(({ voidedAt }) => !voidedAt).map((capture) => (
+        <CaptureLines key={capture.id} capture={capture} />
+      ))}
+      <section>
+        <h2 className="text-xl">Evidence</h2>
+        <ul className="text-[0.93rem]">
+          {item.readings.map((reading) => (
+            <li key={reading.id} className={`border-b border-line py-1 ${reading.voidedAt ? 'line-through' : ''}`}>
+              {STATION_NAMES[reading.kind]} {reading.value.toFixed(2)} {reading.kind === 'current' ? 'A' : 'V'},{' '}
+              {KEY_STATE_NAMES[reading.keyState].toLowerCase()}, fault {reading.faultPresent ? 'present' : 'absent'};{' '}
+              {reading.takenBy}, {when(reading.takenAt)} <Seal hash={reading.hash} />
+              {reading.voidReason && ` voided: ${reading.voidReason}`}
+            </li>
+          ))}
+          {item.captures.map((capture) => (
+            <li key={capture.id} className={`border-b border-line py-1 ${capture.voidedAt ? 'line-through' : ''}`}>
+              {capture.label} ({capture.fileName}, file {capture.sha256.slice(0, 12)}); {capture.takenBy}, {when(capture.takenAt)}{' '}
+              <Seal hash={capture.hash} />
+              {capture.voidReason && ` voided: ${capture.voidReason}`}
+            </li>
+          ))}
+        </ul>
+        <p className="label mt-2">
+          Each entry carries a seal over its content and the entry before it. Jarro advises; a qualified person decides.
+        </p>
+      </section>
+    </main>
+  );
+}
+
+function VerdictLines({ item }: { item: CaseDetail }) {
+  const verdict = item.verdicts.at(-1);
+  if (!verdict || item.stage === 'open') return <p className="text-lg text-ochre">No verdict stands yet.</p>;
+  return (
+    <section className="card p-4">
+      <h2 className="text-2xl">{VERDICT_NAMES[verdict.kind]}</h2>
+      <p className="text-lg">{verdict.statement}</p>
+      {verdict.overrideReason && <p className="mt-1 font-semibold text-rust">Against the gate, by a lead: {verdict.overrideReason}</p>}
+      <ul className="mt-2 list-disc pl-5">
+        {verdict.gate.proofs.map((proof) => (
+          <li key={proof.text}>
+            {proof.met ? '' : 'Not proven: '}
+            {proof.text}
+          </li>
+        ))}
+      </ul>
+      <p className="label mt-2">
+        {verdict.decidedBy}, {when(verdict.decidedAt)} <Seal hash={verdict.hash} />
+      </p>
+    </section>
+  );
+}
+
+function CaptureLines({ capture }: { capture: CaptureItem }) {
+  const ramp = capture.analysis?.ramp;
+  if (!ramp) return null;
+  return (
+    <section>
+      <h2 className="text-xl">{capture.label}</h2>
+      <div className="flex items-center gap-6">
+        <ul className="flex-1">
+          <li>Pattern: {PATTERN_NAMES[ramp.pattern].toLowerCase()}</li>
+          {ramp.steady && (
+            <li>
+              Mean draw {ramp.steady.meanA.toFixed(2)} A, ripple {ramp.steady.ripplePercent.toFixed(0)} %
+            </li>
+          )}
+          {ramp.rpm !== undefined && ramp.humps && (
+            <li>
+              Speed {grouped(ramp.rpm)} rpm, {ramp.humps.perRevolution} humps a turn ({ramp.humps.basis})
+            </li>
+          )}
+          {capture.analysis?.findings.map((finding) => <li key={finding.code}>{finding.text}</li>)}
+        </ul>
+        {ramp.bars && ramp.humps && (
+          <div className="w-40">
+            <RotorMap bars={ramp.bars} basis={ramp.humps.basis} />
+          </div>
+        )}
+      </div>
+    </section>
+  );
+}
+
+function Seal({ hash }: { hash: string }) {
+  return <code className="text-[0.8rem] text-soft">seal {hash.slice(0, 10)}</code>;
+}

@@ -1,0 +1,42 @@
+import { ToggleGroup } from 'radix-ui';
+
+export interface Option<T extends string> {
+  readonly value: T;
+  readonly label: string;
+}
+
+/** A few large answers, one of them chosen. */
+export function Choice<T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+}: {
+  label: string;
+  options: readonly Option<T>[];
+  value: T;
+  onChange: (value: T) => void;
+}) {
+  return (
+    <div>
+      <div className="label mb-1">{label}</div>
+      <ToggleGroup.Root
+        type="single"
+        aria-label={label}
+        value={value}
+        onValueChange={(next) => next && onChange(next as T)}
+        className="flex flex-wrap gap-2"
+      >
+        {options.map((option) => (
+          <ToggleGroup.Item
+            key={option.value}
+            value={option.value}
+            className="min-h-11 rounded-xl border border-line px-4 data-[state=on]:border-enamel data-[state=on]:bg-enamel data-[state=on]:font-semibold data-[state=on]:text-on-enamel"
+          >
+            {option.label}
+          </ToggleGroup.Item>
+        ))}
+      </ToggleGroup.Root>
+    </div>
+  );
+}

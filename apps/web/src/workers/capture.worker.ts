@@ -1,0 +1,4 @@
+import { expose } from 'comlink';
+import { CaptureDesk } from './capture-desk';
+
+expose(new CaptureDesk());
