@@ -53,8 +53,10 @@ say('Ctrl-C stops it.');
 async function choosePort() {
   const wanted = process.env.JARRO_PORT;
   if (wanted === undefined) return freePort(8420);
-  if (!/^\d+$/.test(wanted) || Number(wanted) < 1 || Number(wanted) > 65_535) fail(`JARRO_PORT=${wanted} is no port number.`);
-  if (!(await isFree(Number(wanted)))) fail(`Port ${wanted} is taken. Stop what uses it, or set JARRO_PORT to another.`);
+  if (!/^\d+$/.test(wanted) || Number(wanted) < 1 || Number(wanted) > 65_535)
+    fail(`JARRO_PORT=${wanted} is no port number.`);
+  if (!(await isFree(Number(wanted))))
+    fail(`Port ${wanted} is taken. Stop what uses it, or set JARRO_PORT to another.`);
   return Number(wanted);
 }
 

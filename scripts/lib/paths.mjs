@@ -11,5 +11,11 @@ mkdirSync(STATE, { recursive: true });
 
 /** A short path outside the checkout: a socket's path may have about 100 characters only. */
 export function socketPath(name) {
-  return join(tmpdir(), `jarro-${createHash('sha256').update(STATE + name).digest('hex').slice(0, 12)}.sock`);
+  return join(
+    tmpdir(),
+    `jarro-${createHash('sha256')
+      .update(STATE + name)
+      .digest('hex')
+      .slice(0, 12)}.sock`,
+  );
 }

@@ -19,7 +19,9 @@ export function ensurePackages() {
 export function ensureCommand(command, debianPackage) {
   if (hasCommand(command)) return;
   if (process.getuid?.() !== 0 || !hasCommand('apt-get')) {
-    fail(`${command} is missing. Install the package ${debianPackage} (on Debian: apt-get install ${debianPackage}) and start again.`);
+    fail(
+      `${command} is missing. Install the package ${debianPackage} (on Debian: apt-get install ${debianPackage}) and start again.`,
+    );
   }
   say(`Installing ${debianPackage} (once) ...`);
   withoutServices(() => {
@@ -56,14 +58,20 @@ const BUILDS = [
 export function ensureBuilt(names = BUILDS.map(({ name }) => name)) {
   let upstream = '';
   for (const { name, folder, command } of BUILDS.filter((build) => names.includes(build.name))) {
-    const stamp = createHash('sha256').update(upstream).update(fingerprint(join(ROOT, folder))).digest('hex');
+    const stamp = createHash('sha256')
+      .update(upstream)
+      .update(fingerprint(join(ROOT, folder)))
+      .digest('hex');
     const stampFile = join(STATE, `built-${folder.replace('/', '-')}`);
     const output = join(ROOT, folder, 'dist');
     if (name === 'core') upstream = stamp;
     if (existsSync(output) && existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) continue;
     say(`Building ${name} ...`);
     rmSync(output, { recursive: true, force: true });
-    runQuietly(`Building ${name}`, process.execPath, [join(ROOT, 'node_modules', '.bin', command[0]), ...command.slice(1)]);
+    runQuietly(`Building ${name}`, process.execPath, [
+      join(ROOT, 'node_modules', '.bin', command[0]),
+      ...command.slice(1),
+    ]);
     writeFileSync(stampFile, stamp);
   }
 }

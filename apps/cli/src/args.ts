@@ -77,6 +77,7 @@ function number(option: string, text: string): number {
 }
 
 function wholeBars(bars: number): number {
-  if (!Number.isInteger(bars) || bars < 3 || bars > 40) throw new InputError('--bars must be a whole number from 3 to 40.');
+  if (!Number.isInteger(bars) || bars < 3 || bars > 40)
+    throw new InputError('--bars must be a whole number from 3 to 40.');
   return bars;
 }

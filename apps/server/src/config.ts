@@ -20,7 +20,8 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   if (!databaseUrl) throw new Error('JARRO_DATABASE_URL is not set; start Jarro with npm start or npm run serve.');
   const host = env.JARRO_HOST ?? '127.0.0.1';
   const demo = env.JARRO_DEMO === '1';
-  if (demo && host !== '127.0.0.1') throw new Error('The demo runs on 127.0.0.1 only; unset JARRO_HOST or use npm run serve.');
+  if (demo && host !== '127.0.0.1')
+    throw new Error('The demo runs on 127.0.0.1 only; unset JARRO_HOST or use npm run serve.');
   return {
     databaseUrl,
     host,

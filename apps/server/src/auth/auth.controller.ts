@@ -26,7 +26,13 @@ export class AuthController {
   async signIn(@Body() { email, password }: SignInDto, @Res({ passthrough: true }) response: Response): Promise<void> {
     const token = await this.auth.signIn(email, password);
     const maxAge = SESSION_HOURS * 3600 * 1000;
-    response.cookie(COOKIE, token, { httpOnly: true, sameSite: 'strict', path: '/', maxAge, secure: response.req.secure });
+    response.cookie(COOKIE, token, {
+      httpOnly: true,
+      sameSite: 'strict',
+      path: '/',
+      maxAge,
+      secure: response.req.secure,
+    });
   }
 
   @Delete()

@@ -26,7 +26,13 @@ export class CaptureStore {
   }
 
   /** Lowest and highest in each of `columns` parts of samples [from, to), interleaved. Reads only the parts it needs. */
-  async window(record: CaptureRecord, channel: number, from: number, to: number, columns: number): Promise<Float32Array> {
+  async window(
+    record: CaptureRecord,
+    channel: number,
+    from: number,
+    to: number,
+    columns: number,
+  ): Promise<Float32Array> {
     const wanted: { level: number; at: number; count: number }[] = [];
     const plan = (level: number, at: number, count: number) => {
       wanted.push({ level, at, count });
@@ -38,7 +44,13 @@ export class CaptureStore {
     return minMaxWindow(() => units, record.pyramidLevels, record.samples, from, to, columns);
   }
 
-  private async read(captureId: string, channel: number, level: number, at: number, count: number): Promise<Float32Array> {
+  private async read(
+    captureId: string,
+    channel: number,
+    level: number,
+    at: number,
+    count: number,
+  ): Promise<Float32Array> {
     const width = level === 0 ? 1 : 2;
     const from = at * width;
     const to = (at + count) * width;

@@ -4,7 +4,16 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
 import { evidenceHash, lockChain } from '../database/evidence-chain.js';
-import { AnalysisRecord, AuditEntry, CaptureRecord, Case, Reading, User, Vehicle, Verdict } from '../database/entities.js';
+import {
+  AnalysisRecord,
+  AuditEntry,
+  CaptureRecord,
+  Case,
+  Reading,
+  User,
+  Vehicle,
+  Verdict,
+} from '../database/entities.js';
 import type { AddReadingDto, DecideDto, OpenCaseDto } from './cases.dto.js';
 import { judge } from './judge.js';
 
@@ -25,7 +34,11 @@ export class CasesService {
       this.source.getRepository(User).findBy({ shopId: shop.id }),
     ]);
     return cases.map((item) => ({
-      ...this.head(item, vehicles.find(({ id }) => id === item.vehicleId), people),
+      ...this.head(
+        item,
+        vehicles.find(({ id }) => id === item.vehicleId),
+        people,
+      ),
       captures: captures.filter(({ caseId, voidedAt }) => caseId === item.id && !voidedAt).length,
       readings: readings.filter(({ caseId, voidedAt }) => caseId === item.id && !voidedAt).length,
       verdict: verdicts.filter(({ caseId }) => caseId === item.id).at(-1)?.kind ?? null,
@@ -63,10 +76,10 @@ export class CasesService {
         .save({ ...vehicle, year: year ?? null, shopId: shop.id });
       // The shop's row is the queue for case numbers.
       await manager.query('SELECT id FROM shops WHERE id = ? FOR UPDATE', [shop.id]);
-      const [{ next }] = (await manager.query(
+      const [{ next }] = await manager.query<[{ next: string | number }]>(
         'SELECT COALESCE(MAX(number), 0) + 1 AS next FROM cases WHERE shopId = ?',
         [shop.id],
-      )) as [{ next: string | number }];
+      );
       const saved = await manager
         .getRepository(Case)
         .save({ number: Number(next), shopId: shop.id, vehicleId, complaint, stage: 'open', openedBy: user.id });
@@ -80,7 +93,9 @@ export class CasesService {
     return this.source.transaction(async (manager) => {
       const previousHash = await lockChain(manager, caseId);
       const content = { id: randomUUID(), caseId, ...dto, takenBy: signedIn.user.id, takenAt: new Date() };
-      await manager.getRepository(Reading).insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
+      await manager
+        .getRepository(Reading)
+        .insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
       return { id: content.id };
     });
   }
@@ -137,7 +152,9 @@ export class CasesService {
         decidedBy: signedIn.user.id,
         decidedAt: new Date(),
       };
-      await manager.getRepository(Verdict).insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
+      await manager
+        .getRepository(Verdict)
+        .insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
       await manager.getRepository(Case).update(caseId, { stage: 'decided' });
       await this.audit(manager, signedIn, barred ? 'verdict.override' : 'verdict.decide', content.id);
       return { id: content.id };
@@ -159,7 +176,8 @@ export class CasesService {
 
   async findOpen(signedIn: SignedIn, id: string): Promise<Case> {
     const item = await this.find(signedIn, id);
-    if (item.stage !== 'open') throw new ConflictException('This case is decided. Reopen it to add or change evidence.');
+    if (item.stage !== 'open')
+      throw new ConflictException('This case is decided. Reopen it to add or change evidence.');
     return item;
   }
 

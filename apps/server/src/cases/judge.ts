@@ -26,5 +26,11 @@ export function judge(readings: readonly Reading[], ramps: readonly RampResult[]
     },
     limits,
   );
-  return { ledger, gate: pumpGate({ ledger, ramps, ...(batteryV !== undefined && { batteryV }) }) };
+  const gate = pumpGate({
+    ledger,
+    ramps,
+    ...(batteryV !== undefined && { batteryV }),
+    ...(currentA !== undefined && { loadA: currentA }),
+  });
+  return { ledger, gate };
 }

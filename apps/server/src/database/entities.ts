@@ -3,7 +3,8 @@ import { Column, CreateDateColumn, Entity, PrimaryColumn, PrimaryGeneratedColumn
 
 export type UserRole = 'technician' | 'lead' | 'adviser';
 export type CaseStage = 'open' | 'decided' | 'closed';
-export type ReadingKind = 'battery' | 'fuse_output' | 'relay_output' | 'switch_output' | 'pump_feed' | 'pump_ground' | 'current';
+export type ReadingKind =
+  'battery' | 'fuse_output' | 'relay_output' | 'switch_output' | 'pump_feed' | 'pump_ground' | 'current';
 export type KeyState = 'off' | 'prime' | 'cranking' | 'idle';
 export type VerdictKind = 'replace-pump' | 'repair-supply' | 'repair-ground' | 'no-fault-found';
 

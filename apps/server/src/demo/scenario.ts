@@ -35,11 +35,16 @@ export const DEMO_CASES: readonly DemoCase[] = [
       ['pump_ground', 0.07, 'prime'],
     ],
     captures: [
-      { label: 'Prime, at the fuse', fileName: 'lark-prime.csv', spec: { seed: 11, ratedA: 5.1, ratedRpm: 6600, barSpread: 0.02 } },
+      {
+        label: 'Prime, at the fuse',
+        fileName: 'lark-prime.csv',
+        spec: { seed: 11, ratedA: 5.1, ratedRpm: 6600, barSpread: 0.02 },
+      },
     ],
     verdict: {
       kind: 'no-fault-found',
-      statement: 'Pump draws, turns and repeats as it should on proven supply and ground. Not the pump: look at the coolant sensor.',
+      statement:
+        'Pump draws, turns and repeats as it should on proven supply and ground. Not the pump: look at the coolant sensor.',
     },
   },
   {
@@ -52,7 +57,7 @@ export const DEMO_CASES: readonly DemoCase[] = [
       ['fuse_output', 13.86, 'idle'],
       ['relay_output', 13.81, 'idle'],
       ['switch_output', 13.74, 'idle'],
-      ['pump_feed', 13.6, 'idle'],
+      ['pump_feed', 13.65, 'idle'],
       ['pump_ground', 0.09, 'idle'],
     ],
     captures: [
@@ -62,6 +67,9 @@ export const DEMO_CASES: readonly DemoCase[] = [
         spec: {
           seed: 23,
           batteryV: 13.9,
+          feedOhm: 0.041,
+          groundOhm: 0.015,
+          fullScaleA: 40,
           ratedA: 6.2,
           ratedRpm: 5900,
           windingOhm: 0.6,
@@ -96,7 +104,15 @@ export const DEMO_CASES: readonly DemoCase[] = [
       {
         label: 'Prime, running hot',
         fileName: 'finch-hot.csv',
-        spec: { seed: 37, batteryV: 12.46, feedOhm: 0.28, groundOhm: 0.018, ratedA: 5.4, ratedRpm: 6500, barSpread: 0.022 },
+        spec: {
+          seed: 37,
+          batteryV: 12.46,
+          feedOhm: 0.28,
+          groundOhm: 0.018,
+          ratedA: 5.4,
+          ratedRpm: 6500,
+          barSpread: 0.022,
+        },
       },
     ],
   },
@@ -111,7 +127,11 @@ export const DEMO_CASES: readonly DemoCase[] = [
       ['pump_ground', 12.31, 'prime'],
     ],
     captures: [
-      { label: 'Prime, at the fuse', fileName: 'corrie-prime.csv', spec: { seed: 41, batteryV: 12.38, groundOhm: 1e6, noiseA: 0.03 } },
+      {
+        label: 'Prime, at the fuse',
+        fileName: 'corrie-prime.csv',
+        spec: { seed: 41, batteryV: 12.38, groundOhm: 1e6, noiseA: 0.03 },
+      },
     ],
   },
   {

@@ -37,7 +37,11 @@ function toProblem(error: unknown): Problem {
   if (isDatabaseAway(error)) {
     return problem(503, 'The database is not answering', 'Nothing was lost. Wait a moment and try again.');
   }
-  return problem(500, 'Something failed inside Jarro', 'Nothing was stored. Try again; if it stays, tell whoever runs Jarro.');
+  return problem(
+    500,
+    'Something failed inside Jarro',
+    'Nothing was stored. Try again; if it stays, tell whoever runs Jarro.',
+  );
 }
 
 function fromHttp(error: HttpException): Problem {

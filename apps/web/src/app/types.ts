@@ -3,17 +3,16 @@ import type { Analysis, DropLedger, PumpGate } from '@jarro/core';
 /** What the server answers; times are ISO 8601 text. */
 export interface Me {
   readonly user: { readonly id: string; readonly name: string; readonly role: 'technician' | 'lead' | 'adviser' };
-  readonly shop: { readonly name: string; readonly town: string; readonly supplyDropV: number; readonly groundDropV: number };
+  readonly shop: {
+    readonly name: string;
+    readonly town: string;
+    readonly supplyDropV: number;
+    readonly groundDropV: number;
+  };
 }
 
 export type ReadingKind =
-  | 'battery'
-  | 'fuse_output'
-  | 'relay_output'
-  | 'switch_output'
-  | 'pump_feed'
-  | 'pump_ground'
-  | 'current';
+  'battery' | 'fuse_output' | 'relay_output' | 'switch_output' | 'pump_feed' | 'pump_ground' | 'current';
 export type KeyState = 'off' | 'prime' | 'cranking' | 'idle';
 export type VerdictKind = 'replace-pump' | 'repair-supply' | 'repair-ground' | 'no-fault-found';
 
@@ -24,7 +23,12 @@ export interface CaseHead {
   readonly stage: 'open' | 'decided' | 'closed';
   readonly openedAt: string;
   readonly openedBy: string | null;
-  readonly vehicle?: { readonly model: string; readonly year: number | null; readonly engine: string; readonly plate: string };
+  readonly vehicle?: {
+    readonly model: string;
+    readonly year: number | null;
+    readonly engine: string;
+    readonly plate: string;
+  };
 }
 
 export interface BoardCase extends CaseHead {

@@ -7,7 +7,7 @@ export const STATION_NAMES: Record<ReadingKind, string> = {
   relay_output: 'Relay 87',
   switch_output: 'Cut-off, out',
   pump_feed: 'Pump feed',
-  pump_ground: 'Pump ground',
+  pump_ground: 'Ground pin',
   current: 'Pump current',
 };
 
@@ -27,8 +27,8 @@ export const VERDICT_NAMES: Record<VerdictKind, string> = {
 
 export const PATTERN_NAMES: Record<Pattern, string> = {
   even: 'Even humps',
-  'locked-notch': 'Same notch every turn',
-  'burnt-bars': 'Several notches every turn',
+  'locked-notch': 'One notch, every turn',
+  'burnt-bars': 'Notches, every turn',
   'random-dropouts': 'Dropouts at random',
   'dead-stretch': 'Dead stretches',
   'no-current': 'No current',

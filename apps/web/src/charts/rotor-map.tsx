@@ -26,7 +26,11 @@ export function RotorMap({ bars, basis }: { bars: readonly Bar[]; basis: string 
         const [x, y] = polar(RIM + 15, (from + to) / 2);
         return (
           <g key={bar.index}>
-            <path d={sector(HUB, radius(bar.relative), from, to)} fill={bad ? 'var(--rust)' : 'var(--steel)'} opacity={bad ? 1 : 0.82} />
+            <path
+              d={sector(HUB, radius(bar.relative), from, to)}
+              fill={bad ? 'var(--rust)' : 'var(--steel)'}
+              opacity={bad ? 1 : 0.82}
+            />
             <text
               x={x}
               y={y}
@@ -42,10 +46,25 @@ export function RotorMap({ bars, basis }: { bars: readonly Bar[]; basis: string 
           </g>
         );
       })}
-      <text x={CENTER} y={CENTER - 5} textAnchor="middle" dominantBaseline="central" fontSize="18" fontWeight="700" fill="var(--ink)">
+      <text
+        x={CENTER}
+        y={CENTER - 5}
+        textAnchor="middle"
+        dominantBaseline="central"
+        fontSize="18"
+        fontWeight="700"
+        fill="var(--ink)"
+      >
         {bars.length}
       </text>
-      <text x={CENTER} y={CENTER + 12} textAnchor="middle" dominantBaseline="central" fontSize="10.5" fill="var(--soft)">
+      <text
+        x={CENTER}
+        y={CENTER + 12}
+        textAnchor="middle"
+        dominantBaseline="central"
+        fontSize="10.5"
+        fill="var(--soft)"
+      >
         {basis}
       </text>
     </svg>
@@ -55,7 +74,9 @@ export function RotorMap({ bars, basis }: { bars: readonly Bar[]; basis: string 
 function describe(bars: readonly Bar[]): string {
   const bad = bars.filter((bar) => bar.state !== 'sound');
   if (bad.length === 0) return `Rotor map: ${bars.length} bars, all sound`;
-  const list = bad.map((bar) => `bar ${bar.index} ${BAR_STATE_NAMES[bar.state]}, ${Math.round(-100 * bar.relative)} % down`);
+  const list = bad.map(
+    (bar) => `bar ${bar.index} ${BAR_STATE_NAMES[bar.state]}, ${Math.round(-100 * bar.relative)} % down`,
+  );
   return `Rotor map: ${bars.length} bars; ${list.join('; ')}`;
 }
 
@@ -65,7 +86,7 @@ function polar(radius: number, angle: number): [number, number] {
 }
 
 function sector(inner: number, outer: number, from: number, to: number): string {
-  const [a, b, c, d] = [polar(outer, from), polar(outer, to), polar(inner, to), polar(inner, from)];
+  const [a, b, c, d] = [polar(outer, from), polar(outer, to), polar(inner, to), polar(inner, from)].map(String);
   const large = to - from > Math.PI ? 1 : 0;
   return `M${a} A${outer} ${outer} 0 ${large} 1 ${b} L${c} A${inner} ${inner} 0 ${large} 0 ${d}Z`;
 }

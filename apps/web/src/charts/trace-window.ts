@@ -35,5 +35,7 @@ export function toPoints(
 
 /** A time for an axis or a readout, in the unit that suits the stretch shown. */
 export function timeText(seconds: number, spanS: number): string {
-  return spanS < 1 ? `${(seconds * 1000).toFixed(spanS < 0.05 ? 2 : 0)} ms` : `${seconds.toFixed(spanS < 10 ? 2 : 0)} s`;
+  return spanS < 1
+    ? `${(seconds * 1000).toFixed(spanS < 0.05 ? 2 : 0)} ms`
+    : `${seconds.toFixed(spanS < 10 ? 2 : 0)} s`;
 }

@@ -45,10 +45,11 @@ interface Cursor {
 /** Spans shorter than this share of the screen would only smear it. */
 const LEAST_SHARE = 0.002;
 const MOST_SPANS = 60;
+const NO_SPANS: readonly Span[] = [];
 
 /** A trace over any number of samples: wheel, pinch, drag and keys move the window; a press sets a cursor. */
 export function Trace(props: TraceProps) {
-  const { samples, sampleRateHz, startS, source, height = 300 } = props;
+  const { samples, sampleRateHz, startS, source, spans = NO_SPANS, height = 300 } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart | null>(null);
   const [cursors, setCursors] = useState<readonly Cursor[]>([]);
@@ -97,16 +98,14 @@ export function Trace(props: TraceProps) {
   }, [view, source, startS, sampleRateHz]);
 
   useEffect(() => {
-    const drawn = chart.current;
-    const annotation = drawn?.options.plugins?.annotation;
-    if (!drawn || !annotation) return;
-    annotation.annotations = [...spanBoxes(props.spans ?? [], timeOf(view.from), timeOf(view.to)), ...cursorLines(cursors)];
-    drawn.update('none');
-  });
+    const shown = { fromS: startS + view.from / sampleRateHz, toS: startS + view.to / sampleRateHz };
+    annotate(chart.current, [...spanBoxes(spans, shown.fromS, shown.toS), ...cursorLines(cursors)]);
+  }, [spans, cursors, view, startS, sampleRateHz]);
 
   const keys = (event: KeyboardEvent) => {
     const width = view.to - view.from;
-    const shift = (share: number) => setView(clampWindow({ from: view.from + share * width, to: view.to + share * width }, samples));
+    const shift = (share: number) =>
+      setView(clampWindow({ from: view.from + share * width, to: view.to + share * width }, samples));
     const scale = (factor: number) => {
       const middle = (view.from + view.to) / 2;
       setView(clampWindow({ from: middle - (factor * width) / 2, to: middle + (factor * width) / 2 }, samples));
@@ -130,16 +129,19 @@ export function Trace(props: TraceProps) {
   return (
     <figure className="m-0">
       <div className="no-print mb-1 flex flex-wrap items-center gap-1">
-        {[{ name: 'Whole record', fromS: startS, toS: timeOf(samples) }, ...(props.views ?? [])].map(({ name, fromS, toS }) => (
-          <button
-            key={name}
-            type="button"
-            onClick={() => setView(clampWindow({ from: sampleOf(fromS), to: sampleOf(toS) }, samples))}
-            className="min-h-11 rounded-xl px-3 text-steel hover:bg-paper"
-          >
-            {name}
-          </button>
-        ))}
+        {[{ name: 'Whole record', fromS: startS, toS: timeOf(samples) }, ...(props.views ?? [])].map(
+          ({ name, fromS, toS }) => (
+            <button
+              key={name}
+              type="button"
+              onClick={() => setView(clampWindow({ from: sampleOf(fromS), to: sampleOf(toS) }, samples))}
+              className="min-h-11 rounded-xl px-3 text-steel hover:bg-paper"
+            >
+              {name}
+            </button>
+          ),
+        )}
+        <span className="label ml-auto">Press to set a cursor, again for a second.</span>
       </div>
       <div
         tabIndex={0}
@@ -158,7 +160,7 @@ export function Trace(props: TraceProps) {
 
 function CursorReadout({ cursors, unit }: { cursors: readonly Cursor[]; unit: string }) {
   const [a, b] = cursors;
-  if (!a) return <figcaption className="label mt-1">Press the trace to set a cursor, again for a second.</figcaption>;
+  if (!a) return null;
   const spanS = b ? Math.abs(b.timeS - a.timeS) : 0;
   return (
     <figcaption className="mt-1 flex flex-wrap gap-x-6 text-[0.93rem]" aria-live="polite">
@@ -169,7 +171,8 @@ function CursorReadout({ cursors, unit }: { cursors: readonly Cursor[]; unit: st
       ))}
       {b && spanS > 0 && (
         <span className="font-semibold">
-          A to B {(spanS * 1000).toFixed(2)} ms · {Math.round(60 / spanS)} rpm if one turn · {(b.value - a.value).toFixed(2)} {unit}
+          A to B {(spanS * 1000).toFixed(2)} ms · {Math.round(60 / spanS)} rpm if one turn ·{' '}
+          {(b.value - a.value).toFixed(2)} {unit}
         </span>
       )}
     </figcaption>
@@ -187,6 +190,13 @@ function nearest(points: readonly { x: number; y: number }[], x: number): number
   return points[low]?.y ?? NaN;
 }
 
+function annotate(chart: Chart | null, annotations: AnnotationOptions[]): void {
+  const plugin = chart?.options.plugins?.annotation;
+  if (!chart || !plugin) return;
+  plugin.annotations = annotations;
+  chart.update('none');
+}
+
 function setLimits(chart: Chart, min: number, max: number): void {
   const x = chart.options.scales?.x;
   if (x) Object.assign(x, { min, max });
@@ -202,25 +212,23 @@ function spanBoxes(spans: readonly Span[], fromS: number, toS: number): Annotati
   const shown = spans.filter(
     (span) => span.toS > fromS && span.fromS < toS && span.toS - span.fromS > LEAST_SHARE * (toS - fromS),
   );
-  return shown.slice(0, MOST_SPANS).map(
-    ({ fromS: xMin, toS: xMax, label, tone }): AnnotationOptions => ({
-      type: 'box',
-      xMin,
-      xMax,
-      backgroundColor: TONES[tone].fill,
-      borderWidth: 0,
-      ...(label && {
-        label: {
-          display: true,
-          content: label,
-          position: { x: 'center', y: 'start' },
-          color: token('--ink'),
-          font: { family: 'Atkinson Hyperlegible Next Variable', size: 13, weight: 'bold' },
-          padding: 4,
-        },
-      }),
+  return shown.slice(0, MOST_SPANS).map(({ fromS: xMin, toS: xMax, label, tone }): AnnotationOptions => ({
+    type: 'box',
+    xMin,
+    xMax,
+    backgroundColor: TONES[tone].fill,
+    borderWidth: 0,
+    ...(label && {
+      label: {
+        display: true,
+        content: label,
+        position: { x: 'center', y: 'start' },
+        color: token('--ink'),
+        font: { family: 'Atkinson Hyperlegible Next Variable', size: 13, weight: 'bold' },
+        padding: 4,
+      },
     }),
-  );
+  }));
 }
 
 function cursorLines(cursors: readonly Cursor[]): AnnotationOptions[] {

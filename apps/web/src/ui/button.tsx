@@ -10,7 +10,11 @@ const LOOKS: Record<Look, string> = {
 };
 
 /** The one button: at least 44 px high, for gloves. */
-export function Button({ look = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
+export function Button({
+  look = 'plain',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
   return (
     <button
       type="button"

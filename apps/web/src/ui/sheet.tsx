@@ -31,7 +31,10 @@ export function Sheet({
               <Dialog.Title className="text-2xl">{title}</Dialog.Title>
               {hint && <p className="mt-1 text-soft">{hint}</p>}
             </div>
-            <Dialog.Close aria-label="Close" className="grid size-11 shrink-0 place-items-center rounded-xl hover:bg-paper">
+            <Dialog.Close
+              aria-label="Close"
+              className="grid size-11 shrink-0 place-items-center rounded-xl hover:bg-paper"
+            >
               <X aria-hidden />
             </Dialog.Close>
           </div>

@@ -74,7 +74,9 @@ export class CsvReader {
       column.empty || i === dialect.timeColumn ? undefined : new GrowingColumn((size) => new Float32Array(size)),
     );
     if (this.columns.every((column) => !column)) {
-      throw new InputError('Only one column, the time: the signal itself is missing. Export at least one channel beside the time.');
+      throw new InputError(
+        'Only one column, the time: the signal itself is missing. Export at least one channel beside the time.',
+      );
     }
   }
 
@@ -137,7 +139,9 @@ export class CsvReader {
   }
 
   private rowError(what: string): InputError {
-    return new InputError(`Row ${this.fileRow()} ${what}. Export the capture again and keep the file as the scope wrote it.`);
+    return new InputError(
+      `Row ${this.fileRow()} ${what}. Export the capture again and keep the file as the scope wrote it.`,
+    );
   }
 
   private cellError(bytes: Uint8Array, from: number, to: number, name: string): InputError {
@@ -167,7 +171,12 @@ export class CsvReader {
     read.forEach((samples, i) => {
       if (!samples) return;
       const { name, unit } = dialect.columns[i];
-      channels.push({ name: uniqueName(name, channels), unit: unit?.si ?? '1', fileFactor: unit?.factor ?? 1, samples });
+      channels.push({
+        name: uniqueName(name, channels),
+        unit: unit?.si ?? '1',
+        fileFactor: unit?.factor ?? 1,
+        samples,
+      });
     });
     return { sampleRateHz: timebase.sampleRateHz, startS: timebase.startS, channels, notes };
   }
@@ -176,10 +185,14 @@ export class CsvReader {
     if (dialect.timeColumn !== undefined) return NaN;
     const rateHz = this.options.rateHz ?? dialect.statedRateHz;
     if (rateHz === undefined) {
-      throw new InputError('This file has no time column and states no sample rate. Give the rate the scope was set to (--rate, in samples a second).');
+      throw new InputError(
+        'This file has no time column and states no sample rate. Give the rate the scope was set to (--rate, in samples a second).',
+      );
     }
     if (!(rateHz > 0 && Number.isFinite(rateHz))) throw new InputError('The sample rate must be a number above zero.');
-    notes.push(`No time column; ${this.options.rateHz ? 'the given' : "the file's stated"} rate of ${rateHz} samples a second is used.`);
+    notes.push(
+      `No time column; ${this.options.rateHz ? 'the given' : "the file's stated"} rate of ${rateHz} samples a second is used.`,
+    );
     return rateHz;
   }
 }
@@ -198,7 +211,9 @@ function refuseBinary(bytes: Uint8Array): void {
     throw new InputError('This text is in UTF-16. Save it as plain CSV (UTF-8) and try again.');
   }
   if (head.some((byte) => byte === 0 || (byte < 9 && byte > 0))) {
-    throw new InputError('This is not CSV text (it may be a picture or a scope project renamed). Export the capture from the scope as CSV or WAV.');
+    throw new InputError(
+      'This is not CSV text (it may be a picture or a scope project renamed). Export the capture from the scope as CSV or WAV.',
+    );
   }
 }
 

@@ -27,24 +27,33 @@ export function judgeTimebase(stampS: Float64Array): Timebase {
   for (let i = 1; i < count; i++) {
     const step = stampS[i] - stampS[i - 1];
     if (step < 0) {
-      throw new InputError(`Time runs backwards at row ${i + 1} of the numbers. Export one record only, in time order.`);
+      throw new InputError(
+        `Time runs backwards at row ${i + 1} of the numbers. Export one record only, in time order.`,
+      );
     }
     if (step === 0) repeated++;
     else if (step < smallestStepS) smallestStepS = step;
   }
   if (!(spanS > 0)) {
-    throw new InputError('The time column never moves. Export the capture with its time stamps, or without a time column and give the sample rate.');
+    throw new InputError(
+      'The time column never moves. Export the capture with its time stamps, or without a time column and give the sample rate.',
+    );
   }
   const meanStepS = spanS / (count - 1);
   const notes: string[] = [];
-  if (repeated > 0) notes.push(`${repeated} time stamps repeat the one before; rows are taken as evenly spaced between first and last.`);
+  if (repeated > 0)
+    notes.push(
+      `${repeated} time stamps repeat the one before; rows are taken as evenly spaced between first and last.`,
+    );
   if (largestDeviation(stampS, meanStepS) <= Math.max(meanStepS, smallestStepS) * 1.01) {
     return { sampleRateHz: 1 / meanStepS, startS: stampS[0], notes };
   }
   const stepS = medianStep(stampS);
   const resampleTo = Math.floor(spanS / stepS + 1e-6) + 1;
   if (resampleTo > count * LARGEST_STRETCH) {
-    throw new InputError('The time stamps are too uneven to be one recording (long gaps). Export one continuous record.');
+    throw new InputError(
+      'The time stamps are too uneven to be one recording (long gaps). Export one continuous record.',
+    );
   }
   return {
     sampleRateHz: 1 / stepS,

@@ -37,7 +37,7 @@ export function readWav(bytes: Uint8Array): Capture {
     throw new InputError('This is not a WAV file. Export the capture from the scope as WAV or CSV.');
   }
   let format: WavFormat | undefined;
-  for (let at = 12; at + 8 <= bytes.length; ) {
+  for (let at = 12; at + 8 <= bytes.length;) {
     const name = tag(view, at);
     const size = view.getUint32(at + 4, true);
     const body = at + 8;
@@ -77,7 +77,8 @@ function decode(view: DataView, body: number, size: number, format: WavFormat): 
       `This WAV stores its samples in a coding Jarro doesn't read (format ${codec}, ${bits} bits). Export it as 16-, 24- or 32-bit PCM or as float.`,
     );
   }
-  if (width === 0 || sampleRateHz === 0) throw new InputError('This WAV states no channels or no sample rate. Export it again.');
+  if (width === 0 || sampleRateHz === 0)
+    throw new InputError('This WAV states no channels or no sample rate. Export it again.');
   const available = view.byteLength - body;
   const promised = size === LENGTH_UNKNOWN ? available : size;
   const frameBytes = (width * bits) / 8;
@@ -87,7 +88,8 @@ function decode(view: DataView, body: number, size: number, format: WavFormat): 
     );
   }
   const frames = Math.floor(promised / frameBytes);
-  if (frames < 16) throw new InputError(`Only ${frames} samples: too few to measure anything. Export the whole record.`);
+  if (frames < 16)
+    throw new InputError(`Only ${frames} samples: too few to measure anything. Export the whole record.`);
   const channels = Array.from({ length: width }, (_, c): Channel => {
     const samples = new Float32Array(frames);
     let at = body + (c * bits) / 8;

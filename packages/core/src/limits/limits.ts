@@ -15,7 +15,10 @@ export const LIMITS = {
   slowestRpm: practice(3400, 'Pumps turn 3 400 to 10 000 rpm'),
   fastestRpm: practice(10_000, 'Pumps turn 3 400 to 10 000 rpm'),
   usualBars: practice(8, 'Most passenger-car pumps have eight commutator bars'),
-  ripplePercent: practice(15, 'Highest to lowest point within 15 % of the draw; more is kept in mind, never condemned on alone'),
+  ripplePercent: practice(
+    15,
+    'Highest to lowest point within 15 % of the draw; more is kept in mind, never condemned on alone',
+  ),
   inrushLeast: practice(2, 'The first peak is two to four times the running draw'),
   inrushMost: practice(4, 'The first peak is two to four times the running draw'),
   leastWorkingA: practice(2, 'About 2 A or less on a port-injection pump is not doing the work'),

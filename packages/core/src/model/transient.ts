@@ -63,8 +63,7 @@ export function simulateTransient(spec: TransientSpec, sampleRateHz: number, ran
       if (spec.commutator.bouncesPerS > 0 && random.uniform() < spec.commutator.bouncesPerS * dt) {
         bounceUntil = time + BOUNCE_S * (0.5 + random.uniform());
       }
-      const contact =
-        (time < bounceUntil ? spec.commutator.bounceOhm : 0) + (within(spec.dead, time) ? OPEN_OHM : 0);
+      const contact = (time < bounceUntil ? spec.commutator.bounceOhm : 0) + (within(spec.dead, time) ? OPEN_OHM : 0);
       const loop =
         motor.windingOhm +
         commutator.resistanceAt(revolutions, motor.windingOhm) +
@@ -75,7 +74,8 @@ export function simulateTransient(spec: TransientSpec, sampleRateHz: number, ran
       const drive = (powered ? spec.batteryV : 0) - motor.emfConstant * speed;
       current = (current + (dt / motor.inductanceH) * drive) / (1 + (dt * loop) / motor.inductanceH);
       if (!spec.locked) {
-        const load = speed > 1 ? motor.steadyTorqueNm + motor.viscousNms * speed : COAST_DRAG_SHARE * motor.steadyTorqueNm;
+        const load =
+          speed > 1 ? motor.steadyTorqueNm + motor.viscousNms * speed : COAST_DRAG_SHARE * motor.steadyTorqueNm;
         const torque = motor.emfConstant * current - load;
         speed = Math.max(0, speed + (dt / motor.inertiaKgM2) * torque);
         revolutions += (speed * dt) / (2 * Math.PI);

@@ -34,7 +34,13 @@ export function voltageLadder(
     const here = volts[station];
     if (here === undefined) return { station, standing: 'unknown' };
     if (station === 'pump_ground') {
-      return { station, volts: here, dropV: here, limitV: groundDropV, standing: here <= groundDropV ? 'cleared' : 'suspect' };
+      return {
+        station,
+        volts: here,
+        dropV: here,
+        limitV: groundDropV,
+        standing: here <= groundDropV ? 'cleared' : 'suspect',
+      };
     }
     const before = last;
     last = { volts: here, index };

@@ -3,7 +3,7 @@ import type { DropLedger } from './drop-ledger.js';
 
 /** One proof that a verdict of "replace pump" needs. */
 export interface Proof {
-  readonly id: 'supply-loaded' | 'ground-loaded' | 'battery' | 'current-captured' | 'pump-fault-shown';
+  readonly id: 'doubt' | 'supply-loaded' | 'ground-loaded' | 'battery' | 'current-captured' | 'pump-fault-shown';
   readonly met: boolean;
   /** What is proven, or what to do to prove it. */
   readonly text: string;
@@ -17,6 +17,8 @@ export interface PumpGate {
 export interface GateEvidence {
   readonly ledger: DropLedger;
   readonly batteryV?: number;
+  /** Current that flowed through feed and ground while they were read, A: the pump's own or a test load's. */
+  readonly loadA?: number;
   /** The captures of the pump current that stand, newest last. */
   readonly ramps: readonly RampResult[];
 }
@@ -24,18 +26,22 @@ export interface GateEvidence {
 /** Below this a battery can't prove a supply either way (common practice, no published source). */
 const LEAST_BATTERY_V = 11.8;
 
+/** Less current than this loads nothing: 12 V with no current passes through a hair (common practice, no published source). */
+const LEAST_LOAD_A = 0.5;
+
 /**
  * Decides whether the evidence allows condemning the pump: the supply and the ground are proven under load, current was
  * seen, and the pump itself shows a fault that no supply can make. Ripple alone never condemns.
  */
-export function pumpGate({ ledger, batteryV, ramps }: GateEvidence): PumpGate {
+export function pumpGate({ ledger, batteryV, loadA, ramps }: GateEvidence): PumpGate {
   const supply = ledger.lines.find((line) => line.side === 'supply');
   const ground = ledger.lines.find((line) => line.side === 'ground');
   const ramp = ramps.at(-1);
-  const fault = ramp && pumpFault(ramp, supply?.within === true && ground?.within === true);
+  const loaded = loadA !== undefined && loadA >= LEAST_LOAD_A;
+  const fault = ramp && pumpFault(ramp, loaded && supply?.within === true && ground?.within === true);
   const proofs: Proof[] = [
-    sideProof('supply-loaded', 'Supply', 'battery + to pump feed', supply),
-    sideProof('ground-loaded', 'Ground', 'pump ground to battery -', ground),
+    sideProof('supply-loaded', 'Supply', 'battery + to pump feed', supply, loaded),
+    sideProof('ground-loaded', 'Ground', 'pump ground to battery -', ground, loaded),
     {
       id: 'battery',
       met: batteryV !== undefined && batteryV >= LEAST_BATTERY_V,
@@ -58,14 +64,25 @@ export function pumpGate({ ledger, batteryV, ramps }: GateEvidence): PumpGate {
     },
   ];
   // A doubted reading proves nothing until it is repeated.
-  const doubted = ledger.doubts.map((text): Proof => ({ id: 'supply-loaded', met: false, text }));
+  const doubted = ledger.doubts.map((text): Proof => ({ id: 'doubt', met: false, text }));
   const all = [...doubted, ...proofs];
   return { allowed: all.every((proof) => proof.met), proofs: all };
 }
 
-function sideProof(id: Proof['id'], name: string, span: string, line: DropLedger['lines'][number] | undefined): Proof {
-  if (!line) return { id, met: false, text: `Read ${span} with the pump running: ${name.toLowerCase()} is not proven.` };
+function sideProof(
+  id: Proof['id'],
+  name: string,
+  span: string,
+  line: DropLedger['lines'][number] | undefined,
+  loaded: boolean,
+): Proof {
+  if (!line)
+    return { id, met: false, text: `Read ${span} with the pump running: ${name.toLowerCase()} is not proven.` };
   const drop = `${line.dropV.toFixed(2)} V of ${line.limitV.toFixed(2)} V allowed`;
+  if (line.within && !loaded) {
+    const text = `${name} reads ${drop}, but with no current that proves nothing. Put a lamp of a few amperes across the pump connector, read again, and enter its current.`;
+    return { id, met: false, text };
+  }
   return line.within
     ? { id, met: true, text: `${name} proven: ${drop}.` }
     : { id, met: false, text: `${name} loses ${drop}. Find that first; the pump is not the suspect.` };
@@ -74,7 +91,8 @@ function sideProof(id: Proof['id'], name: string, span: string, line: DropLedger
 /** What in the current can only be the pump; undefined if nothing is. */
 function pumpFault(ramp: RampResult, supplyProven: boolean): string | undefined {
   const bad = ramp.bars?.filter((bar) => bar.state !== 'sound').length ?? 0;
-  if (bad > 0) return `${bad === 1 ? 'One commutator bar drops' : `${bad} commutator bars drop`} current on every turn.`;
+  if (bad > 0)
+    return `${bad === 1 ? 'One commutator bar drops' : `${bad} commutator bars drop`} current on every turn.`;
   if (ramp.pattern === 'no-current' && supplyProven) {
     return 'Feed and ground are proven, yet no current flows: the pump is open inside.';
   }

@@ -45,6 +45,13 @@ export function analyzeRamp(
     return { ramp, findings: rampFindings(ramp, {}), cannotTell };
   }
   const run = segments.run;
+  if (isClipped(samples, run, segments.inverted)) {
+    cannotTell.push({
+      what: 'inrushPeakA',
+      because:
+        'the record is cut off flat at its highest value: the clamp or the recorder ran out of range, so the peak is higher than shown',
+    });
+  }
   const steadyRange = steadyPart(samples, sampleRateHz, segments, run, zero);
   const basics = {
     ...((segments.quietLevel !== undefined || channel.zeroStated) && { zeroOffsetA: segments.quietLevel ?? 0 }),
@@ -159,6 +166,25 @@ function inrush(
     }
   }
   return peak > 0 ? { inrushPeakA: peak, inrushPeakS: at(place) } : {};
+}
+
+/** This many samples in a row at the very same highest value are a range limit, not a peak. */
+const CLIPPED_RUN = 8;
+
+function isClipped(samples: Float32Array, run: SampleRange, inverted: boolean): boolean {
+  let extreme = samples[run.from];
+  let length = 0;
+  let longest = 0;
+  for (let i = run.from; i < run.to; i++) {
+    const value = samples[i];
+    if (inverted ? value < extreme : value > extreme) {
+      extreme = value;
+      length = 1;
+      longest = 1;
+    } else if (value === extreme) longest = Math.max(longest, ++length);
+    else length = 0;
+  }
+  return longest >= CLIPPED_RUN;
 }
 
 /** The recorder's noise after averaging to the working rate; unknown without a quiet part. */

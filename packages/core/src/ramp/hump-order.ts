@@ -25,7 +25,13 @@ export function humpOrder(pattern: Float64Array, candidates: readonly number[]):
     .map((order) => ({ order, explained: fitOrder(pattern, keep, order).explained }));
   const best = Math.max(...fits.map((fit) => fit.explained));
   const close = fits.filter((fit) => fit.explained >= CLOSE * best);
-  const chosen = close.length === 1 ? close[0].order : bestCells(pattern, close.map((fit) => fit.order));
+  const chosen =
+    close.length === 1
+      ? close[0].order
+      : bestCells(
+          pattern,
+          close.map((fit) => fit.order),
+        );
   const rival = Math.max(0, ...fits.filter((fit) => fit.order !== chosen).map((fit) => fit.explained));
   return { perPattern: chosen, certainty: best > 0 ? 1 - 0.5 * Math.min(1, rival / best) : 0 };
 }

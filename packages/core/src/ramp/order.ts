@@ -22,9 +22,7 @@ export function toOrder(samples: ArrayLike<number>, track: PhaseTrack, points: n
     const wanted = firstCycle + i / points;
     while (hop < at.length - 2 && phase[hop + 1] < wanted) hop++;
     const position =
-      at.length === 1
-        ? 0
-        : at[hop] + ((wanted - phase[hop]) / (phase[hop + 1] - phase[hop])) * (at[hop + 1] - at[hop]);
+      at.length === 1 ? 0 : at[hop] + ((wanted - phase[hop]) / (phase[hop + 1] - phase[hop])) * (at[hop + 1] - at[hop]);
     values[i] = cubic(samples, position);
   }
   return { points, cycles, values };

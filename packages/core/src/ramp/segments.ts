@@ -45,7 +45,9 @@ export function findSegments(samples: Float32Array, sampleRateHz: number): Segme
   const above = (i: number) => (inverted ? level - samples[i] : samples[i] - level) > threshold;
   const onset = stretch.from > 0 ? firstAbove(above, (stretch.from - 1) * size, (stretch.from + 1) * size) : undefined;
   const ended = stretch.to < running.length;
-  const off = ended ? lastAbove(above, (stretch.to - 1) * size, Math.min(samples.length, (stretch.to + 1) * size)) : undefined;
+  const off = ended
+    ? lastAbove(above, (stretch.to - 1) * size, Math.min(samples.length, (stretch.to + 1) * size))
+    : undefined;
   return {
     quietLevel: level,
     noise,
@@ -106,7 +108,10 @@ function judgeQuiet({ mean, deviation, size }: Blocks, members: readonly number[
   const noise = median(inside.map((i) => deviation[i]));
   const step = median(outside.map((i) => mean[i])) - level;
   const otherSide = outside.filter((i) => Math.sign(mean[i] - level) !== Math.sign(step)).length;
-  const spread = robustDeviation(inside.map((i) => mean[i]), level);
+  const spread = robustDeviation(
+    inside.map((i) => mean[i]),
+    level,
+  );
   const flat = spread < 0.02 * Math.abs(step) + (3 * noise) / Math.sqrt(size);
   const lively = median(outside.map((i) => deviation[i]));
   const enough = Math.abs(step) > Math.max(LEAST_STEP_A, (8 * noise) / Math.sqrt(size));

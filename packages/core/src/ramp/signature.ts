@@ -117,7 +117,9 @@ function crossPower(rows: readonly Float64Array[]): { power: number; error: numb
   const scatter = Math.max(0, sumsOfSquares - squaredSums / blocks) / ((blocks - 1) * width);
   // Neighbouring points of one hump are correlated: about half of them count as independent.
   const independent = Math.max(1, width / 2);
-  const error = Math.sqrt(2 / (pairs * independent)) * scatter + Math.sqrt((4 * Math.max(0, power) * scatter) / (blocks * independent));
+  const error =
+    Math.sqrt(2 / (pairs * independent)) * scatter +
+    Math.sqrt((4 * Math.max(0, power) * scatter) / (blocks * independent));
   return { power, error: Math.max(error, 1e-15) };
 }
 

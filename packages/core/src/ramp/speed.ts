@@ -43,7 +43,7 @@ export function measureLine(
 /** Phase advance of each hop in which the line was present. */
 function localFrequencies(track: PhaseTrack, sampleRateHz: number): number[] {
   const { at, cycles, amplitude } = track;
-  const strong = LOST * amplitude.reduce((sum, a) => sum + a, 0) / amplitude.length;
+  const strong = (LOST * amplitude.reduce((sum, a) => sum + a, 0)) / amplitude.length;
   const local: number[] = [];
   for (let h = 1; h < at.length; h++) {
     if (amplitude[h] < strong || amplitude[h - 1] < strong) continue;
@@ -70,7 +70,9 @@ function meanToTheEdges(local: readonly number[], track: PhaseTrack, length: num
   const head = track.at[0] / hop;
   const tail = (length - track.at[track.at.length - 1]) / hop;
   const last = local.length - 1;
-  return (sum + edge(local[0], local[2], head) + edge(local[last], local[last - 2], tail)) / (local.length + head + tail);
+  return (
+    (sum + edge(local[0], local[2], head) + edge(local[last], local[last - 2], tail)) / (local.length + head + tail)
+  );
 }
 
 /** Scatter of group means, so that slow wander widens the interval; Student factor for few groups. */

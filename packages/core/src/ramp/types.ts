@@ -5,14 +5,7 @@ import type { Basis } from './revolution.js';
 import type { Bar } from './rotor-map.js';
 
 export type Pattern =
-  | 'even'
-  | 'locked-notch'
-  | 'burnt-bars'
-  | 'random-dropouts'
-  | 'dead-stretch'
-  | 'no-current'
-  | 'pulsed'
-  | 'irregular';
+  'even' | 'locked-notch' | 'burnt-bars' | 'random-dropouts' | 'dead-stretch' | 'no-current' | 'pulsed' | 'irregular';
 
 /** The steady part of a run. Seconds from the start of the capture; A unless said otherwise. */
 export interface Steady {

@@ -49,7 +49,9 @@ export function Board() {
               <span className="label">{column.hint}</span>
             </div>
             <div className="space-y-3">
-              {cases?.filter(column.holds).map((item) => <CaseCard key={item.id} item={item} />)}
+              {cases?.filter(column.holds).map((item) => (
+                <CaseCard key={item.id} item={item} />
+              ))}
               {cases && !cases.some(column.holds) && (
                 <p className="rounded-2xl border border-dashed border-line p-4 text-soft">
                   {column.title === 'Nothing proven'

@@ -22,7 +22,12 @@ export function OpenCase({ open, onClose }: { open: boolean; onClose: () => void
     if (!('error' in result)) await navigate(`/cases/${result.data.id}`);
   });
   return (
-    <Sheet title="Open a case" hint="Just enough to start measuring. More can be added later." open={open} onClose={onClose}>
+    <Sheet
+      title="Open a case"
+      hint="Just enough to start measuring. More can be added later."
+      open={open}
+      onClose={onClose}
+    >
       <form onSubmit={(event) => void submit(event)} className="grid gap-4 sm:grid-cols-6">
         <Field label="Vehicle" className="sm:col-span-4">
           <input className="input" autoFocus required maxLength={120} {...register('model')} />

@@ -7,7 +7,7 @@ import type { TraceSource } from '../../charts/trace-window';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
-import type { OpenedFile } from '../../workers/capture-desk';
+import type { Answer, OpenedFile } from '../../workers/capture-desk';
 import { openDesk, type Desk } from '../../workers/open-desk';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
@@ -25,11 +25,11 @@ const CRASHED = 'Reading this file took more than this device can give. Export a
 
 /** A dropped file before it is kept: read and measured here, channels confirmed, then sent as it is. */
 export function AddCapture({ caseId, file, onClose }: { caseId: string; file: File; onClose: () => void }) {
-  const desk = useRef<Desk | null>(null);
   const [rate, setRate] = useState('');
   const [askRate, setAskRate] = useState(false);
   const [opened, setOpened] = useState<OpenedFile>();
   const [problem, setProblem] = useState<string>();
+  const [desk] = useState(() => openDesk(() => setProblem(CRASHED)));
   const [forms, setForms] = useState<readonly ChannelForm[]>([]);
   const [bars, setBars] = useState('');
   const [preview, setPreview] = useState<Preview>();
@@ -38,34 +38,28 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const stop = useRef(new AbortController());
   const dispatch = useDispatch();
 
-  const open = useCallback(
-    async (using: Desk, rateHz: number | undefined) => {
-      const answer = await using.remote.open(file, rateHz);
-      if ('refused' in answer) {
-        setProblem(answer.refused);
-        setAskRate(/sample rate/.test(answer.refused));
-        return;
-      }
-      setProblem(undefined);
-      setOpened(answer.ok);
-      setForms(answer.ok.channels.map(({ role }) => ({ role, factor: '', invert: false })));
-    },
-    [file],
-  );
+  const take = useCallback((answer: Answer<OpenedFile>) => {
+    if ('refused' in answer) {
+      setProblem(answer.refused);
+      setAskRate(answer.refused.includes('sample rate'));
+      return;
+    }
+    setProblem(undefined);
+    setOpened(answer.ok);
+    setForms(answer.ok.channels.map(({ role }) => ({ role, factor: '', invert: false })));
+  }, []);
 
   useEffect(() => {
-    const made = openDesk(() => setProblem(CRASHED));
-    desk.current = made;
-    void open(made, undefined);
-    return () => made.close();
-  }, [open]);
+    void desk.remote.open(file, undefined).then(take);
+    return () => desk.close();
+  }, [desk, file, take]);
 
   const setups = opened ? setupsOf(opened, forms) : undefined;
   const setupKey = JSON.stringify([setups, bars]);
   useEffect(() => {
     let stale = false;
-    if (!setups || !desk.current) return;
-    void desk.current.remote.measure(setups, barsOf(bars)).then((answer) => {
+    if (!setups) return;
+    void desk.remote.measure(setups, barsOf(bars)).then((answer) => {
       if (stale) return;
       if ('ok' in answer) setPreview(answer.ok);
       else setProblem(answer.refused);
@@ -99,12 +93,19 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             className="flex items-end gap-3"
             onSubmit={(event) => {
               event.preventDefault();
-              if (desk.current) void open(desk.current, Number(rate));
+              void desk.remote.open(file, Number(rate)).then(take);
             }}
           >
             <label className="block">
               <span className="label">Samples a second</span>
-              <input className="input mt-1" type="number" min={1} required value={rate} onChange={(event) => setRate(event.target.value)} />
+              <input
+                className="input mt-1"
+                type="number"
+                min={1}
+                required
+                value={rate}
+                onChange={(event) => setRate(event.target.value)}
+              />
             </label>
             <Button type="submit" look="ink">
               Read with this rate
@@ -121,16 +122,28 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
               </p>
             ))}
             {preview?.ramp && <Numbers ramp={preview.ramp} />}
-            <PreviewTrace desk={desk.current} opened={opened} forms={forms} />
+            <PreviewTrace desk={desk} opened={opened} forms={forms} />
             {preview && <Findings findings={preview.findings} cannotTell={preview.cannotTell} />}
             <div className="grid gap-3 sm:grid-cols-[1fr_10rem_auto] sm:items-end">
               <label className="block">
                 <span className="label">What is it of?</span>
-                <input className="input mt-1" maxLength={120} value={label} onChange={(event) => setLabel(event.target.value)} />
+                <input
+                  className="input mt-1"
+                  maxLength={120}
+                  value={label}
+                  onChange={(event) => setLabel(event.target.value)}
+                />
               </label>
               <label className="block">
                 <span className="label">Bars, if you know</span>
-                <input className="input mt-1" type="number" min={3} max={40} value={bars} onChange={(event) => setBars(event.target.value)} />
+                <input
+                  className="input mt-1"
+                  type="number"
+                  min={3}
+                  max={40}
+                  value={bars}
+                  onChange={(event) => setBars(event.target.value)}
+                />
               </label>
               {share === undefined ? (
                 <Button look="rust" className="text-lg" onClick={() => void keep()} disabled={!label.trim()}>
@@ -158,7 +171,8 @@ function ChannelTable({
   forms: readonly ChannelForm[];
   onChange: (forms: readonly ChannelForm[]) => void;
 }) {
-  const set = (i: number, change: Partial<ChannelForm>) => onChange(forms.map((form, k) => (k === i ? { ...form, ...change } : form)));
+  const set = (i: number, change: Partial<ChannelForm>) =>
+    onChange(forms.map((form, k) => (k === i ? { ...form, ...change } : form)));
   return (
     <table className="w-full">
       <thead className="label text-left">
@@ -215,10 +229,13 @@ function ChannelTable({
   );
 }
 
-function PreviewTrace({ desk, opened, forms }: { desk: Desk | null; opened: OpenedFile; forms: readonly ChannelForm[] }) {
-  const channel = Math.max(0, forms.findIndex(({ role }) => role === 'pump_current'));
+function PreviewTrace({ desk, opened, forms }: { desk: Desk; opened: OpenedFile; forms: readonly ChannelForm[] }) {
+  const channel = Math.max(
+    0,
+    forms.findIndex(({ role }) => role === 'pump_current'),
+  );
   const source: TraceSource = useCallback(
-    async ({ from, to }, columns) => (desk ? desk.remote.window(channel, from, to, columns) : new Float32Array(0)),
+    async ({ from, to }, columns) => desk.remote.window(channel, from, to, columns),
     [desk, channel],
   );
   return (
@@ -239,7 +256,14 @@ function setupsOf(opened: OpenedFile, forms: readonly ChannelForm[]): Record<str
     opened.channels.map(({ name }, i) => {
       const factor = Number(forms[i].factor.replace(',', '.'));
       const { role, invert } = forms[i];
-      return [name, { role, ...(forms[i].factor.trim() && Number.isFinite(factor) && factor !== 0 && { factor }), ...(invert && { invert }) }];
+      return [
+        name,
+        {
+          role,
+          ...(forms[i].factor.trim() && Number.isFinite(factor) && factor !== 0 && { factor }),
+          ...(invert && { invert }),
+        },
+      ];
     }),
   );
 }

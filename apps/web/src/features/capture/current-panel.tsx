@@ -25,10 +25,18 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
         <>
           <div className="flex flex-wrap items-center gap-2">
             <h2 className="mr-auto text-xl">
-              {capture.label} <span className="label font-sans font-normal">{when(capture.takenAt)}, {capture.takenBy}</span>
+              {capture.label}{' '}
+              <span className="label font-sans font-normal">
+                {when(capture.takenAt)}, {capture.takenBy}
+              </span>
             </h2>
             {standing.length > 1 && (
-              <select aria-label="Capture" className="input w-auto" value={capture.id} onChange={(event) => setChosen(event.target.value)}>
+              <select
+                aria-label="Capture"
+                className="input w-auto"
+                value={capture.id}
+                onChange={(event) => setChosen(event.target.value)}
+              >
                 {standing.map(({ id, label }) => (
                   <option key={id} value={id}>
                     {label}
@@ -52,10 +60,15 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
 
 function CaptureView({ capture }: { capture: CaptureItem }) {
   const { id, channels, samples, sampleRateHz, startS, analysis } = capture;
-  const channel = Math.max(0, channels.findIndex(({ role }) => role === 'pump_current'));
+  const channel = Math.max(
+    0,
+    channels.findIndex(({ role }) => role === 'pump_current'),
+  );
   const source: TraceSource = useCallback(
     async ({ from, to }, columns) => {
-      const response = await fetch(`/api/captures/${id}/window?channel=${channel}&from=${from}&to=${to}&columns=${columns}`);
+      const response = await fetch(
+        `/api/captures/${id}/window?channel=${channel}&from=${from}&to=${to}&columns=${columns}`,
+      );
       return response.ok ? new Float32Array(await response.arrayBuffer()) : new Float32Array(0);
     },
     [id, channel],
@@ -127,8 +140,8 @@ function DropZone({ onFile }: { onFile: (file: File) => void }) {
       <div className="max-w-md space-y-3">
         <h2 className="text-2xl">Drop the scope’s file here</h2>
         <p className="text-soft">
-          CSV or WAV of the pump current. Zero the clamp, start the capture before key-on, let the whole prime run. The key
-          must rest off ten seconds before the pump primes again.
+          CSV or WAV of the pump current. Zero the clamp, start the capture before key-on, let the whole prime run. The
+          key must rest off ten seconds before the pump primes again.
         </p>
         <PickFile look="rust" onFile={onFile} />
       </div>

@@ -8,10 +8,18 @@ const MARKS = {
 } as const;
 
 /** What the numbers say in plain words, with the rule behind each, and what they can't say. */
-export function Findings({ findings, cannotTell }: { findings: readonly Finding[]; cannotTell: readonly CannotTell[] }) {
+export function Findings({
+  findings,
+  cannotTell,
+}: {
+  findings: readonly Finding[];
+  cannotTell: readonly CannotTell[];
+}) {
   return (
     <ul className="divide-y divide-line border-y border-line">
-      {findings.length === 0 && <li className="py-2 text-mineral">Nothing stands out: draw, humps and repeat are as they should be.</li>}
+      {findings.length === 0 && (
+        <li className="py-2 text-mineral">Nothing stands out: draw, humps and repeat are as they should be.</li>
+      )}
       {findings.map(({ code, severity, text, rule, source }) => {
         const { mark: Mark, tone, word } = MARKS[severity];
         return (

@@ -5,7 +5,7 @@ import { grouped, PATTERN_NAMES } from '../../app/words';
 export function Numbers({ ramp }: { ramp: RampResult }) {
   const { steady, rpm, rpmInterval, humps, inrushPeakA, pattern } = ramp;
   return (
-    <dl className="flex flex-wrap gap-x-8 gap-y-2">
+    <dl className="flex flex-wrap gap-x-7 gap-y-2">
       {steady && <Item label="Mean draw" value={`${steady.meanA.toFixed(2)} A`} />}
       {rpm !== undefined && rpmInterval && humps && (
         <Item
@@ -16,7 +16,11 @@ export function Numbers({ ramp }: { ramp: RampResult }) {
         />
       )}
       {steady && (
-        <Item label="Ripple" value={`${steady.ripplePercent.toFixed(0)} %`} note={`advice ${LIMITS.ripplePercent.value}`} />
+        <Item
+          label="Ripple"
+          value={`${steady.ripplePercent.toFixed(0)} %`}
+          note={`advice ${LIMITS.ripplePercent.value}`}
+        />
       )}
       {inrushPeakA !== undefined && <Item label="First peak" value={`${inrushPeakA.toFixed(1)} A`} />}
       <Item label="Pattern" value={PATTERN_NAMES[pattern]} />
@@ -24,7 +28,17 @@ export function Numbers({ ramp }: { ramp: RampResult }) {
   );
 }
 
-function Item({ label, value, note, doubtful = false }: { label: string; value: string; note?: string; doubtful?: boolean }) {
+function Item({
+  label,
+  value,
+  note,
+  doubtful = false,
+}: {
+  label: string;
+  value: string;
+  note?: string;
+  doubtful?: boolean;
+}) {
   return (
     <div>
       <dt className={doubtful ? 'text-[0.87rem] font-semibold text-ochre' : 'label'}>{label}</dt>

@@ -14,7 +14,11 @@ export interface UploadRequest {
 export type UploadOutcome = { readonly id: string } | { readonly problem: string } | { readonly stopped: true };
 
 /** Sends the file as it is. XMLHttpRequest, because fetch tells nothing of the progress of an upload. */
-export function upload(request: UploadRequest, onShare: (share: number) => void, stop: AbortSignal): Promise<UploadOutcome> {
+export function upload(
+  request: UploadRequest,
+  onShare: (share: number) => void,
+  stop: AbortSignal,
+): Promise<UploadOutcome> {
   const query = new URLSearchParams({
     fileName: request.file.name,
     label: request.label,
@@ -29,7 +33,8 @@ export function upload(request: UploadRequest, onShare: (share: number) => void,
     sending.upload.onprogress = ({ loaded, total }) => onShare(total > 0 ? loaded / total : 0);
     sending.onload = () => {
       const body = parsed(sending.responseText);
-      if (sending.status < 300 && typeof body === 'object' && body !== null && 'id' in body) resolve({ id: String(body.id) });
+      if (sending.status < 300 && typeof body === 'object' && body !== null && 'id' in body)
+        resolve({ id: String(body.id) });
       else resolve({ problem: errorText({ data: body }) ?? 'The upload failed. Try again.' });
     };
     sending.onerror = () => resolve({ problem: 'The connection broke off. Nothing was stored; send the file again.' });

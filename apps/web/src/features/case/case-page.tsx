@@ -57,7 +57,9 @@ export function CasePage() {
         </div>
         <Scale item={item} onStation={setStation} onTab={setTab} />
       </Tabs.Root>
-      {station && <ReadingSheet caseId={item.id} kind={station} onKind={setStation} onClose={() => setStation(undefined)} />}
+      {station && (
+        <ReadingSheet caseId={item.id} kind={station} onKind={setStation} onClose={() => setStation(undefined)} />
+      )}
     </main>
   );
 }

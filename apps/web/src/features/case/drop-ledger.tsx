@@ -6,7 +6,11 @@ const SIDES = { supply: 'Supply, battery + to pump feed', ground: 'Ground, pump 
 /** What is lost on each side under load, with its limit and where the limit comes from. */
 export function DropLedgerTable({ ledger }: { ledger: DropLedger }) {
   if (ledger.lines.length === 0) {
-    return <p className="text-soft">Read the battery, the pump feed and the pump ground with the pump running; the drops are worked out here.</p>;
+    return (
+      <p className="text-soft">
+        Read the battery, the pump feed and the pump ground with the pump running; the drops are worked out here.
+      </p>
+    );
   }
   return (
     <>
@@ -26,12 +30,18 @@ export function DropLedgerTable({ ledger }: { ledger: DropLedger }) {
             <tr key={line.side} className="border-b border-line" title={`${line.rule} (${line.source})`}>
               <td className="py-2">{SIDES[line.side]}</td>
               <td className="text-right text-xl font-bold">{line.dropV.toFixed(2)} V</td>
-              <td className="text-right">{line.resistanceOhm === undefined ? '–' : `${line.resistanceOhm.toFixed(3)} Ω`}</td>
+              <td className="text-right">
+                {line.resistanceOhm === undefined ? '–' : `${line.resistanceOhm.toFixed(3)} Ω`}
+              </td>
               <td className="text-right">{line.powerW === undefined ? '–' : `${line.powerW.toFixed(1)} W`}</td>
               <td className="text-right">{line.limitV.toFixed(2)} V</td>
               <td className={`pl-4 font-semibold ${line.within ? 'text-mineral' : 'text-rust'}`}>
                 <span className="flex items-center gap-1">
-                  {line.within ? <Check aria-hidden className="size-4" /> : <TriangleAlert aria-hidden className="size-4" />}
+                  {line.within ? (
+                    <Check aria-hidden className="size-4" />
+                  ) : (
+                    <TriangleAlert aria-hidden className="size-4" />
+                  )}
                   {line.within ? 'within' : 'over'}
                 </span>
               </td>

@@ -33,11 +33,19 @@ export function PathRibbon({ item, groundDropV, onStation }: RibbonProps) {
           <Staircase steps={supply} currentA={ramp?.steady?.meanA} />
         </div>
         <div className="mt-1 grid content-center justify-items-center rounded-xl bg-enamel px-1 py-2 text-on-enamel">
-          <div className="text-2xl leading-tight font-bold">{across === undefined ? '–' : `${across.toFixed(2)} V`}</div>
-          <div className="text-lg leading-tight font-semibold text-[#f0c987]">
-            {ramp?.steady ? `${ramp.steady.meanA.toFixed(2)} A` : ramp?.pattern === 'no-current' ? 'no current' : 'no capture'}
+          <div className="text-2xl leading-tight font-bold">
+            {across === undefined ? '–' : `${across.toFixed(2)} V`}
           </div>
-          <div className="text-[0.93rem]">{ramp?.rpm === undefined ? 'across the pump' : `${grouped(ramp.rpm)} rpm`}</div>
+          <div className="text-lg leading-tight font-semibold text-[#f0c987]">
+            {ramp?.steady
+              ? `${ramp.steady.meanA.toFixed(2)} A`
+              : ramp?.pattern === 'no-current'
+                ? 'no current'
+                : 'no capture'}
+          </div>
+          <div className="text-[0.93rem]">
+            {ramp?.rpm === undefined ? 'across the pump' : `${grouped(ramp.rpm)} rpm`}
+          </div>
         </div>
         <div className="col-span-2">
           <div className="label text-right">Volts left on the way out</div>
@@ -81,7 +89,8 @@ function StationButton({ step, onStation }: { step: LadderStep; onStation: (kind
         <span>{step.volts?.toFixed(2) ?? ''}</span>
       </div>
       <div className={`flex items-center gap-1 text-[0.87rem] ${tone}`}>
-        <Mark aria-hidden className="size-3.5" /> {step.volts !== undefined && step.standing === 'unknown' ? 'read' : word}
+        <Mark aria-hidden className="size-3.5" />{' '}
+        {step.volts !== undefined && step.standing === 'unknown' ? 'read' : word}
       </div>
     </button>
   );
@@ -137,8 +146,19 @@ function Staircase({ steps, currentA }: { steps: readonly LadderStep[]; currentA
         return (
           <g key={step.station} stroke="var(--ink)" strokeWidth="3.5" fill="none">
             <line x1={step.i * cell} x2={solidTo} y1={here} y2={here} />
-            {endX > solidTo && <line x1={solidTo} x2={endX} y1={here} y2={here} strokeDasharray="5 5" strokeWidth="2" />}
-            {next && <DropStep x={endX} from={here} to={y(next.volts ?? first)} step={next} currentA={currentA} room={width - endX} />}
+            {endX > solidTo && (
+              <line x1={solidTo} x2={endX} y1={here} y2={here} strokeDasharray="5 5" strokeWidth="2" />
+            )}
+            {next && (
+              <DropStep
+                x={endX}
+                from={here}
+                to={y(next.volts ?? first)}
+                step={next}
+                currentA={currentA}
+                room={width - endX}
+              />
+            )}
           </g>
         );
       })}
@@ -163,18 +183,30 @@ function DropStep({
 }) {
   const dropV = step.dropV ?? 0;
   const bad = step.standing === 'suspect';
+  // Beside a tall step, below a small one.
+  const labelY = to - from > 40 ? (from + to) / 2 : to + 22;
   const side = room > 170 ? { x: x + 20, anchor: 'start' as const } : { x: x - 20, anchor: 'end' as const };
   return (
     <>
-      {bad && <rect x={x - 13} y={from} width={26} height={Math.max(2, to - from)} fill="var(--rust)" opacity="0.28" stroke="none" />}
+      {bad && (
+        <rect
+          x={x - 13}
+          y={from}
+          width={26}
+          height={Math.max(2, to - from)}
+          fill="var(--rust)"
+          opacity="0.28"
+          stroke="none"
+        />
+      )}
       <line x1={x} x2={x} y1={from} y2={to} />
       {bad && dropV >= LABEL_FROM_V && (
         <g stroke="none" fill="var(--rust)" textAnchor={side.anchor}>
-          <text x={side.x} y={(from + to) / 2} fontSize="20" fontWeight="700">
+          <text x={side.x} y={labelY} fontSize="20" fontWeight="700">
             {dropV.toFixed(2)} V
           </text>
           {currentA !== undefined && currentA > 0.2 && (
-            <text x={side.x} y={(from + to) / 2 + 17} fontSize="13">
+            <text x={side.x} y={labelY + 16} fontSize="13">
               {(dropV / currentA).toFixed(2)} Ω · {(dropV * currentA).toFixed(1)} W in between
             </text>
           )}
@@ -200,7 +232,13 @@ function GroundSteps({ step, limitV }: { step: LadderStep | undefined; limitV: n
     <svg ref={ref} height={HEIGHT} className="w-full" aria-hidden>
       <line x1={0} x2={width} y1={y(limitV)} y2={y(limitV)} stroke="var(--soft)" strokeDasharray="2 4" />
       <path d={`M0 ${y(volts)}H${width / 2}V${y(0)}H${width}`} fill="none" stroke="var(--ink)" strokeWidth="3.5" />
-      <text x={width / 2 + 8} y={(y(volts) + y(0)) / 2} fontSize={bad ? 20 : 15} fontWeight={bad ? 700 : 400} fill={bad ? 'var(--rust)' : 'var(--mineral)'}>
+      <text
+        x={width / 2 + 8}
+        y={(y(volts) + y(0)) / 2}
+        fontSize={bad ? 20 : 15}
+        fontWeight={bad ? 700 : 400}
+        fill={bad ? 'var(--rust)' : 'var(--mineral)'}
+      >
         {volts.toFixed(2)} V
       </text>
     </svg>
@@ -221,4 +259,3 @@ function useWidth() {
   });
   return [ref, width] as const;
 }
-

@@ -38,7 +38,8 @@ export function ReadingSheet({
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const value = Number(text.trim().replace(',', '.'));
-    if (!text.trim() || !Number.isFinite(value)) return setProblem(`“${text}” is not a number. Type the reading in ${unit}.`);
+    if (!text.trim() || !Number.isFinite(value))
+      return setProblem(`“${text}” is not a number. Type the reading in ${unit}.`);
     setProblem(undefined);
     lastState = keyState;
     const result = await addReading({ caseId, kind, value, keyState, faultPresent: present === 'yes' });
@@ -51,7 +52,11 @@ export function ReadingSheet({
   return (
     <Sheet
       title={STATION_NAMES[kind]}
-      hint={kind === 'current' ? 'By a clamp or meter, pump running.' : 'From battery −, by a long lead, with the pump running.'}
+      hint={
+        kind === 'current'
+          ? 'By a clamp or meter, pump running.'
+          : 'From battery −, by a long lead, with the pump running.'
+      }
       open
       onClose={onClose}
     >
@@ -78,8 +83,8 @@ export function ReadingSheet({
           Keep this reading
         </Button>
         <p className="label">
-          Back-probe, don’t pierce. No open flame or sparks near fuel vapour; keep clear of moving and hot parts. Pump supply
-          is on battery power: a slipped probe can short it.
+          Back-probe, don’t pierce. No open flame or sparks near fuel vapour; keep clear of moving and hot parts. Pump
+          supply is on battery power: a slipped probe can short it.
         </p>
       </form>
     </Sheet>

@@ -3,8 +3,6 @@ import { Check, Square } from 'lucide-react';
 import type { CaseDetail, ReadingKind } from '../../app/types';
 import type { CaseTab } from './case-page';
 
-const DOUBT = /repeat|open, and/;
-
 /** What stands between the evidence and condemning the pump, and the one thing to do next. */
 export function Scale({
   item,
@@ -36,7 +34,9 @@ export function Scale({
         </button>
       )}
       <div className={`rounded-2xl border border-dashed p-3 ${item.gate.allowed ? 'border-mineral' : 'border-ochre'}`}>
-        <h3 className="mb-1">{item.gate.allowed ? 'Gate: the pump may be condemned' : 'Gate: pump may not be condemned'}</h3>
+        <h3 className="mb-1">
+          {item.gate.allowed ? 'Gate: the pump may be condemned' : 'Gate: pump may not be condemned'}
+        </h3>
         <ul className="space-y-1.5">
           {item.gate.proofs.map((proof) => (
             <li key={proof.text} className="flex gap-2 text-[0.93rem]">
@@ -59,13 +59,16 @@ const STATION_OF: Partial<Record<Proof['id'], ReadingKind>> = {
   'supply-loaded': 'pump_feed',
   'ground-loaded': 'pump_ground',
   battery: 'battery',
+  doubt: 'pump_ground',
 };
 
 function titleOf({ id, text }: Proof): string {
-  const failed = /loses|open/.test(text);
+  const failed = text.includes(' loses ');
   switch (id) {
+    case 'doubt':
+      return 'Clear up these readings first';
     case 'supply-loaded':
-      return DOUBT.test(text) ? 'Clear up the readings' : failed ? 'Find the lost volts' : 'Read the pump feed, loaded';
+      return failed ? 'Find the lost volts' : 'Read the pump feed, loaded';
     case 'ground-loaded':
       return failed ? 'Follow the ground side' : 'Read the pump ground, loaded';
     case 'battery':

@@ -60,12 +60,23 @@ function DecideForm({ item }: { item: CaseDetail }) {
         <div className="rounded-2xl border border-dashed border-ochre p-4">
           <p className="font-semibold">The pump may not be condemned yet:</p>
           <ul className="mt-1 list-disc space-y-1 pl-5">
-            {item.gate.proofs.filter((proof) => !proof.met).map((proof) => <li key={proof.text}>{proof.text}</li>)}
+            {item.gate.proofs
+              .filter((proof) => !proof.met)
+              .map((proof) => (
+                <li key={proof.text}>{proof.text}</li>
+              ))}
           </ul>
           {lead ? (
             <label className="mt-3 block">
               <span className="label">Override as lead, with a reason that stays in the report</span>
-              <textarea className="input mt-1 py-2" rows={2} minLength={10} maxLength={500} value={reason} onChange={(event) => setReason(event.target.value)} />
+              <textarea
+                className="input mt-1 py-2"
+                rows={2}
+                minLength={10}
+                maxLength={500}
+                value={reason}
+                onChange={(event) => setReason(event.target.value)}
+              />
             </label>
           ) : (
             <p className="mt-2 text-soft">Only a lead may override this, with a reason that stays in the report.</p>
@@ -74,10 +85,23 @@ function DecideForm({ item }: { item: CaseDetail }) {
       )}
       <label className="block">
         <span className="label">In a sentence: what, on which evidence</span>
-        <textarea className="input mt-1 py-2" rows={3} required minLength={3} maxLength={1000} value={statement} onChange={(event) => setStatement(event.target.value)} />
+        <textarea
+          className="input mt-1 py-2"
+          rows={3}
+          required
+          minLength={3}
+          maxLength={1000}
+          value={statement}
+          onChange={(event) => setStatement(event.target.value)}
+        />
       </label>
       <ErrorNotice text={errorText(error)} />
-      <Button type="submit" look="rust" className="text-lg" disabled={isLoading || (barred && (!lead || reason.length < 10))}>
+      <Button
+        type="submit"
+        look="rust"
+        className="text-lg"
+        disabled={isLoading || (barred && (!lead || reason.length < 10))}
+      >
         Give the verdict
       </Button>
     </form>

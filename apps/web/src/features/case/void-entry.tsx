@@ -18,7 +18,12 @@ export function VoidEntry({ caseId, what, id }: { caseId: string; what: 'reading
       <Button look="bare" onClick={() => setOpen(true)}>
         Void
       </Button>
-      <Sheet title="Void this entry" hint="It stays on record, struck through, with your reason." open={open} onClose={() => setOpen(false)}>
+      <Sheet
+        title="Void this entry"
+        hint="It stays on record, struck through, with your reason."
+        open={open}
+        onClose={() => setOpen(false)}
+      >
         <form
           className="space-y-4"
           onSubmit={(event) => {
@@ -28,7 +33,15 @@ export function VoidEntry({ caseId, what, id }: { caseId: string; what: 'reading
         >
           <label className="block">
             <span className="label">Why is it wrong?</span>
-            <input autoFocus required minLength={3} maxLength={300} className="input mt-1" value={reason} onChange={(event) => setReason(event.target.value)} />
+            <input
+              autoFocus
+              required
+              minLength={3}
+              maxLength={300}
+              className="input mt-1"
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+            />
           </label>
           <ErrorNotice text={errorText(error)} />
           <Button type="submit" look="ink" disabled={isLoading}>

@@ -25,7 +25,14 @@ export function SignIn() {
         <form onSubmit={(event) => void submit(event)} className="space-y-4 p-8">
           <label className="block">
             <span className="label">E-mail</span>
-            <input className="input mt-1" type="email" autoComplete="username" autoFocus required {...register('email')} />
+            <input
+              className="input mt-1"
+              type="email"
+              autoComplete="username"
+              autoFocus
+              required
+              {...register('email')}
+            />
           </label>
           <label className="block">
             <span className="label">Password</span>

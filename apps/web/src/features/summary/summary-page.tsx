@@ -48,9 +48,11 @@ export function SummaryPage() {
         <h2 className="text-xl">Supply and ground, loaded</h2>
         <DropLedgerTable ledger={item.ledger} />
       </section>
-      {item.captures.filter(({ voidedAt }) => !voidedAt).map((capture) => (
-        <CaptureLines key={capture.id} capture={capture} />
-      ))}
+      {item.captures
+        .filter(({ voidedAt }) => !voidedAt)
+        .map((capture) => (
+          <CaptureLines key={capture.id} capture={capture} />
+        ))}
       <section>
         <h2 className="text-xl">Evidence</h2>
         <ul className="text-[0.93rem]">
@@ -64,8 +66,8 @@ export function SummaryPage() {
           ))}
           {item.captures.map((capture) => (
             <li key={capture.id} className={`border-b border-line py-1 ${capture.voidedAt ? 'line-through' : ''}`}>
-              {capture.label} ({capture.fileName}, file {capture.sha256.slice(0, 12)}); {capture.takenBy}, {when(capture.takenAt)}{' '}
-              <Seal hash={capture.hash} />
+              {capture.label} ({capture.fileName}, file {capture.sha256.slice(0, 12)}); {capture.takenBy},{' '}
+              {when(capture.takenAt)} <Seal hash={capture.hash} />
               {capture.voidReason && ` voided: ${capture.voidReason}`}
             </li>
           ))}
@@ -85,7 +87,9 @@ function VerdictLines({ item }: { item: CaseDetail }) {
     <section className="card p-4">
       <h2 className="text-2xl">{VERDICT_NAMES[verdict.kind]}</h2>
       <p className="text-lg">{verdict.statement}</p>
-      {verdict.overrideReason && <p className="mt-1 font-semibold text-rust">Against the gate, by a lead: {verdict.overrideReason}</p>}
+      {verdict.overrideReason && (
+        <p className="mt-1 font-semibold text-rust">Against the gate, by a lead: {verdict.overrideReason}</p>
+      )}
       <ul className="mt-2 list-disc pl-5">
         {verdict.gate.proofs.map((proof) => (
           <li key={proof.text}>
@@ -120,7 +124,9 @@ function CaptureLines({ capture }: { capture: CaptureItem }) {
               Speed {grouped(ramp.rpm)} rpm, {ramp.humps.perRevolution} humps a turn ({ramp.humps.basis})
             </li>
           )}
-          {capture.analysis?.findings.map((finding) => <li key={finding.code}>{finding.text}</li>)}
+          {capture.analysis?.findings.map((finding) => (
+            <li key={finding.code}>{finding.text}</li>
+          ))}
         </ul>
         {ramp.bars && ramp.humps && (
           <div className="w-40">

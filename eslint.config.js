@@ -1,0 +1,54 @@
+import js from '@eslint/js';
+import reactHooks from 'eslint-plugin-react-hooks';
+import { defineConfig } from 'eslint/config';
+import tseslint from 'typescript-eslint';
+
+/** Imports run one way: core <- cli, server, web; no application reaches into another. */
+const apart = (...groups) => ({
+  'no-restricted-imports': ['error', { patterns: groups.map((group) => ({ group: [group] })) }],
+});
+
+export default defineConfig(
+  { ignores: ['**/dist', '.jarro', 'test-results'] },
+  js.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx}'],
+    extends: [tseslint.configs.recommendedTypeChecked],
+    languageOptions: { parserOptions: { projectService: true } },
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': 'error',
+    },
+  },
+  { files: ['packages/core/src/**'], rules: apart('@jarro/*', 'node:*', '**/apps/**') },
+  { files: ['apps/cli/**'], rules: apart('@jarro/server', '@jarro/web') },
+  {
+    files: ['apps/server/**'],
+    rules: {
+      ...apart('@jarro/cli', '@jarro/web'),
+      // Nest reads constructor types at run time, so imports that look type-only are not.
+      '@typescript-eslint/consistent-type-imports': 'off',
+    },
+  },
+  {
+    files: ['apps/web/**'],
+    extends: [reactHooks.configs.flat['recommended-latest']],
+    rules: apart('@jarro/server', '@jarro/cli', 'node:*'),
+  },
+  { files: ['**/vite.config.ts'], rules: { 'no-restricted-imports': 'off' } },
+  {
+    files: ['**/*.{js,mjs}'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        fetch: 'readonly',
+        setTimeout: 'readonly',
+        setInterval: 'readonly',
+        performance: 'readonly',
+        Buffer: 'readonly',
+      },
+    },
+  },
+);

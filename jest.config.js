@@ -1,0 +1,34 @@
+const toCommonJs = {
+  jsc: {
+    parser: { syntax: 'typescript', decorators: true },
+    transform: { legacyDecorator: true, decoratorMetadata: true },
+    target: 'es2022',
+    keepClassNames: true,
+  },
+  module: { type: 'commonjs' },
+};
+
+const base = {
+  testEnvironment: 'node',
+  transform: { '^.+\\.m?[jt]s$': ['@swc/jest', toCommonJs] },
+  moduleNameMapper: {
+    '^@jarro/core$': '<rootDir>/packages/core/src/index.ts',
+    '^(\\.{1,2}/.*)\\.js$': '$1',
+  },
+};
+
+export default {
+  projects: [
+    { ...base, displayName: 'core', testMatch: ['<rootDir>/packages/core/test/**/*.test.ts'] },
+    { ...base, displayName: 'cli', testMatch: ['<rootDir>/apps/cli/test/**/*.test.ts'] },
+    {
+      ...base,
+      displayName: 'server',
+      testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'],
+      // Nest and some of its parts are ES modules only.
+      transformIgnorePatterns: [
+        '/node_modules/(?!(@nestjs|file-type|strtok3|token-types|uint8array-extras|@tokenizer|@borewit|load-esm|iterare|uid)/)',
+      ],
+    },
+  ],
+};

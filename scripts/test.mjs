@@ -1,0 +1,115 @@
+import { spawn } from 'node:child_process';
+import { readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { freePort, startMariaDb } from './lib/mariadb.mjs';
+import { ROOT, STATE } from './lib/paths.mjs';
+import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
+import { pause, run, say } from './lib/shell.mjs';
+
+// Everything that must hold, on a fresh machine too. The last line counts it all: each static check is one.
+
+ensurePackages();
+ensureCommand('mariadbd', 'mariadb-server');
+ensureCommand('chromium', 'chromium');
+ensureBuilt();
+
+const totals = { passed: 0, failed: 0 };
+const bin = (name) => join(ROOT, 'node_modules', '.bin', name);
+const count = (passed, failed) => {
+  totals.passed += passed;
+  totals.failed += failed;
+};
+
+async function check(what, command, args) {
+  const status = await run(process.execPath, [bin(command), ...args]);
+  say(`${status === 0 ? 'ok' : 'FAILED'}: ${what}`);
+  count(status === 0 ? 1 : 0, status === 0 ? 0 : 1);
+}
+
+await check('formatting', 'prettier', ['--check', '--log-level', 'warn', '.']);
+await check('lint', 'eslint', ['.', '--max-warnings', '0']);
+for (const project of [
+  'packages/core/tsconfig.test.json',
+  'apps/cli/tsconfig.test.json',
+  'apps/server/tsconfig.test.json',
+  'apps/web/tsconfig.json',
+  'e2e/tsconfig.json',
+]) {
+  await check(`types of ${project}`, 'tsc', ['-p', project]);
+}
+
+// Each run starts from an empty database.
+rmSync(join(STATE, 'mariadb-test'), { recursive: true, force: true });
+const database = await startMariaDb('test');
+const urlOf = (name) => database.url.replace(/jarro$/, name);
+try {
+  await jest();
+  await playwright();
+} finally {
+  await database.stop();
+}
+say(`${totals.passed} passed, ${totals.failed} failed`);
+process.exitCode = totals.failed === 0 && totals.passed > 0 ? 0 : 1;
+
+async function jest() {
+  const report = join(STATE, 'jest.json');
+  rmSync(report, { force: true });
+  const args = [bin('jest'), '--json', `--outputFile=${report}`, '--testLocationInResults', '--silent'];
+  const env = { ...process.env, JARRO_TEST_DATABASE_URL: urlOf('jarro_unit'), JARRO_LOG: 'silent' };
+  const status = await run(process.execPath, args, { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  countReport(status, () => {
+    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
+    return [numPassedTests, numFailedTests + numRuntimeErrorTestSuites];
+  });
+}
+
+async function playwright() {
+  const port = await freePort(8620);
+  const address = `http://127.0.0.1:${port}`;
+  const server = spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
+    stdio: 'inherit',
+    env: {
+      ...process.env,
+      JARRO_DATABASE_URL: urlOf('jarro'),
+      JARRO_PORT: String(port),
+      JARRO_DEMO: '1',
+      JARRO_LOG: 'error',
+    },
+  });
+  const report = join(STATE, 'playwright.json');
+  rmSync(report, { force: true });
+  try {
+    for (let tries = 0; tries < 300 && !(await answers(address)); tries++) await pause(200);
+    const env = { ...process.env, JARRO_TEST_ADDRESS: address, PLAYWRIGHT_JSON_OUTPUT_NAME: report };
+    const status = await run(
+      process.execPath,
+      [bin('playwright'), 'test', '--config=e2e/playwright.config.ts', '--reporter=line,json'],
+      { env },
+    );
+    countReport(status, () => {
+      const { expected, unexpected, flaky } = JSON.parse(readFileSync(report, 'utf8')).stats;
+      return [expected, unexpected + flaky];
+    });
+  } finally {
+    server.kill('SIGTERM');
+  }
+}
+
+async function answers(address) {
+  try {
+    return (await fetch(`${address}/api/health`)).ok;
+  } catch {
+    return false;
+  }
+}
+
+/** A runner that fails without naming a failed test counts as one failure. */
+function countReport(status, read) {
+  try {
+    const [passed, failed] = read();
+    count(passed, status !== 0 ? Math.max(1, failed) : failed);
+  } catch (error) {
+    say(`No test report: ${error.message}`);
+    count(0, 1);
+  }
+}
