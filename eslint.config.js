@@ -20,6 +20,14 @@ export default defineConfig(
       '@typescript-eslint/consistent-type-imports': 'error',
     },
   },
+  {
+    files: ['**/test/**/*.ts'],
+    languageOptions: {
+      parserOptions: { projectService: false, project: ['packages/*/tsconfig.test.json', 'apps/*/tsconfig.test.json'] },
+    },
+    // Assertions on what may be absent read better than guards in tests.
+    rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
+  },
   { files: ['packages/core/src/**'], rules: apart('@jarro/*', 'node:*', '**/apps/**') },
   { files: ['apps/cli/**'], rules: apart('@jarro/server', '@jarro/web') },
   {

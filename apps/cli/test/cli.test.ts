@@ -1,0 +1,81 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
+const MAIN = join(__dirname, '../dist/main.js');
+const folder = mkdtempSync(join(tmpdir(), 'jarro-cli-'));
+const at = (name: string) => join(folder, name);
+
+function jarro(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync(process.execPath, [MAIN, ...args], { encoding: 'utf8' });
+  return { status, stdout, stderr };
+}
+
+beforeAll(() => {
+  writeFileSync(
+    at('spec.json'),
+    JSON.stringify({
+      seed: 5,
+      sampleRateHz: 20_000,
+      durationS: 0.8,
+      bars: 10,
+      clampGain: -0.1,
+      noiseA: 0.002,
+      fullScaleA: 2,
+      barSpread: 0.03,
+    }),
+  );
+  expect(jarro('simulate', at('spec.json'), at('a.csv'))).toMatchObject({ status: 0, stderr: '' });
+  expect(jarro('convert', at('a.csv'), at('a.wav'))).toMatchObject({ status: 0, stderr: '' });
+});
+
+describe('analyze', () => {
+  it.each(['a.csv', 'a.wav'])('prints the contract’s object for %s', (file) => {
+    const channel = file === 'a.csv' ? 'Pump current' : 'ch1';
+    const { status, stdout } = jarro('analyze', at(file), '--scale', `${channel}=10`, '--json');
+    expect(status).toBe(0);
+    const result = JSON.parse(stdout) as Record<string, never>;
+    expect(result).toMatchObject({
+      capture: {
+        file,
+        sampleRateHz: 20_000,
+        samples: 16_000,
+        channels: [{ name: channel, role: 'pump_current', unit: 'A' }],
+      },
+      ramp: { inverted: true, pattern: 'even', humps: { perRevolution: 10, basis: 'measured' } },
+    });
+    expect(Object.keys(result).sort()).toEqual(['cannotTell', 'capture', 'findings', 'ramp']);
+  });
+
+  it('reads well without --json', () => {
+    expect(jarro('analyze', at('a.csv'), '--scale', 'Pump current=10').stdout).toMatch(
+      /Speed: \d{4} rpm .* 10 humps a turn/,
+    );
+  });
+});
+
+describe('bad input: exit 2, one line, no stack', () => {
+  it.each([
+    [['analyze', at('none.csv')], /can't be read/],
+    [['analyze'], /Name the capture file/],
+    [['analyze', at('a.csv'), '--role', 'Pump current=flux'], /is no role/],
+    [['analyze', at('a.csv'), '--role', 'Ghost=other'], /no channel "Ghost"/],
+    [['analyze', at('a.csv'), '--bars', '2.5'], /whole number/],
+    [['analyze', at('a.csv'), '--scale', 'Pump current=0'], /other than zero/],
+    [['analyze', at('spec.json')], /No row of numbers/],
+    [['convert', at('a.csv'), at('a.xyz')], /\.csv or \.wav/],
+    [['simulate', at('a.csv'), at('b.csv')], /not valid JSON/],
+  ])('%j', (args, message) => {
+    const { status, stdout, stderr } = jarro(...args);
+    expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+    expect(stderr).toMatch(message);
+  });
+
+  it('names an unknown field of a simulation', () => {
+    writeFileSync(at('odd.json'), '{"barz": 8}');
+    expect(jarro('simulate', at('odd.json'), at('odd.csv')).stderr).toMatch(/"barz" is no field/);
+    expect(() => readFileSync(at('odd.csv'))).toThrow();
+  });
+});

@@ -1,0 +1,233 @@
+import { connect } from 'node:net';
+import type { AddressInfo } from 'node:net';
+import type { Server } from 'node:http';
+import { csvBlocks, simulateCapture, type CaptureSpec } from '@jarro/core';
+import request from 'supertest';
+import { DataSource } from 'typeorm';
+import { hashPassword } from '../src/auth/auth.service.js';
+import { CaptureRecord, Case, Session, Shop, User } from '../src/database/entities.js';
+import { startServer, type TestServer } from './support.js';
+
+type Agent = Awaited<ReturnType<TestServer['as']>>;
+
+let server: TestServer;
+let lead: Agent;
+let technician: Agent;
+
+beforeAll(async () => {
+  server = await startServer('cases');
+  lead = await server.as('orsa@fennick.demo');
+  technician = await server.as('jem@fennick.demo');
+}, 60_000);
+afterAll(() => server.close());
+
+const vehicle = { model: 'Test Vehicle', engine: '1.0', plate: 'T1', complaint: 'cranks, no start' };
+const openCase = async (by: Agent): Promise<string> =>
+  ((await by.post('/api/cases').send(vehicle).expect(201)).body as { id: string }).id;
+const csvOf = (spec: Partial<CaptureSpec>) =>
+  Buffer.concat([...csvBlocks(simulateCapture({ sampleRateHz: 20_000, durationS: 0.8, ...spec }).capture)]);
+const upload = (by: Agent, id: string, body: Buffer, fileName = 'a.csv') =>
+  by
+    .post(`/api/cases/${id}/captures`)
+    .query({ fileName, label: 'Prime' })
+    .set('Content-Type', 'application/octet-stream')
+    .send(body);
+const read = (by: Agent, id: string, kind: string, value: number, keyState = 'prime') =>
+  by.post(`/api/cases/${id}/readings`).send({ kind, value, keyState, faultPresent: true });
+const capturesStored = () => server.app.get(DataSource).getRepository(CaptureRecord).count();
+
+describe('from a capture to a verdict', () => {
+  it('measures a file, serves its trace and lets the gate decide', async () => {
+    const id = await openCase(technician);
+    const verdict = { kind: 'replace-pump', statement: 'Bars burnt on a proven feed.' };
+    const refused = await technician.post(`/api/cases/${id}/verdicts`).send(verdict).expect(409);
+    expect(refused.type).toBe('application/problem+json');
+    expect((refused.body as { errors: string[] }).errors.length).toBeGreaterThan(3);
+
+    const added = await upload(technician, id, csvOf({ burnt: [{ bar: 3, extraOhm: 2 }] })).expect(201);
+    const captureId = (added.body as { id: string }).id;
+    for (const [kind, value] of [
+      ['battery', 12.5],
+      ['pump_feed', 12.2],
+      ['pump_ground', 0.08],
+    ] as const) {
+      await read(technician, id, kind, value).expect(201);
+    }
+    const { body } = await technician.get(`/api/cases/${id}`).expect(200);
+    expect(body).toMatchObject({
+      gate: { allowed: true },
+      ledger: { lines: [{ side: 'supply' }, { side: 'ground' }] },
+    });
+    expect((body as { captures: unknown[] }).captures[0]).toMatchObject({
+      analysis: { ramp: { pattern: 'locked-notch', humps: { perRevolution: 8, basis: 'measured' } } },
+    });
+
+    const window = await technician
+      .get(`/api/captures/${captureId}/window`)
+      .query({ channel: 0, from: 0, to: 16_000, columns: 100 })
+      .buffer(true)
+      .parse((response, done) => {
+        const parts: Buffer[] = [];
+        response.on('data', (part: Buffer) => parts.push(part));
+        response.on('end', () => done(null, Buffer.concat(parts)));
+      })
+      .expect(200);
+    const bytes = window.body as Buffer;
+    const pairs = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
+    expect(pairs).toHaveLength(200);
+    expect(Math.max(...pairs)).toBeGreaterThan(8);
+
+    await technician.post(`/api/cases/${id}/verdicts`).send(verdict).expect(201);
+    await read(technician, id, 'battery', 12).expect(409);
+  });
+
+  it('lets only a lead override the gate, and shows the reason', async () => {
+    const id = await openCase(technician);
+    const verdict = { kind: 'replace-pump', statement: 'Noisy.', overrideReason: 'Customer insists, in writing.' };
+    await technician.post(`/api/cases/${id}/verdicts`).send(verdict).expect(403);
+    await lead.post(`/api/cases/${id}/verdicts`).send(verdict).expect(201);
+    const { body } = await lead.get(`/api/cases/${id}`).expect(200);
+    expect((body as { verdicts: unknown[] }).verdicts[0]).toMatchObject({ overrideReason: verdict.overrideReason });
+  });
+
+  it('voids evidence with a reason, never twice, and then leaves it out of the ledger', async () => {
+    const id = await openCase(technician);
+    await read(technician, id, 'battery', 12.5).expect(201);
+    const wrong = (await read(technician, id, 'pump_feed', 2).expect(201)).body as { id: string };
+    const path = `/api/cases/${id}/readings/${wrong.id}/void`;
+    await technician.post(path).send({ reason: '' }).expect(400);
+    await technician.post(path).send({ reason: 'Pin not touching' }).expect(204);
+    await technician.post(path).send({ reason: 'Again' }).expect(404);
+    const { body } = await technician.get(`/api/cases/${id}`).expect(200);
+    expect(body).toMatchObject({ ledger: { lines: [] }, readings: [{}, { voidReason: 'Pin not touching' }] });
+  });
+
+  it('chains evidence that is written at the same moment', async () => {
+    const id = await openCase(technician);
+    await Promise.all([1, 2, 3, 4, 5].map((n) => read(technician, id, 'battery', 12 + n / 10).expect(201)));
+    const { body } = await technician.get(`/api/cases/${id}`).expect(200);
+    const links = (body as { readings: { hash: string; previousHash: string }[] }).readings;
+    expect(new Set(links.map(({ previousHash }) => previousHash)).size).toBe(5);
+  });
+});
+
+describe('bad input stores nothing and says what to do', () => {
+  it.each([
+    ['an empty file', Buffer.alloc(0), /empty/],
+    ['a picture', Buffer.from([0xff, 0xd8, 0xff, 0xe0, 0, 16, 74, 70]), /not CSV text/],
+    ['a header only', Buffer.from('Time,A\n'), /No row of numbers/],
+    ['text among numbers', Buffer.from(`Time,A\n${'0,1\n'.repeat(20)}x,y\n`), /Row 22/],
+  ])('%s', async (_name, body, message) => {
+    const id = await openCase(technician);
+    const before = await capturesStored();
+    const answer = await upload(technician, id, body).expect(422);
+    expect((answer.body as { detail: string }).detail).toMatch(message);
+    expect(await capturesStored()).toBe(before);
+  });
+
+  it('a file over the limit', async () => {
+    const id = await openCase(technician);
+    const answer = await upload(technician, id, Buffer.alloc(3 * 1024 * 1024, '1')).expect(413);
+    expect((answer.body as { detail: string }).detail).toMatch(/over the limit of 2 MiB/);
+  });
+
+  it('a connection cut in mid-upload', async () => {
+    const id = await openCase(technician);
+    const before = await capturesStored();
+    const { port } = (server.app.getHttpServer() as Server).address() as AddressInfo;
+    const login = await request(server.app.getHttpServer() as string)
+      .post('/api/session')
+      .send({ email: 'jem@fennick.demo', password: 'humps-not-hunches' });
+    const cookie = login.headers['set-cookie'][0].split(';')[0];
+    await new Promise<void>((resolve) => {
+      const socket = connect(port, '127.0.0.1', () => {
+        socket.write(
+          `POST /api/cases/${id}/captures?fileName=a.csv&label=x HTTP/1.1\r\nHost: x\r\nCookie: ${cookie}\r\n` +
+            `Content-Type: application/octet-stream\r\nContent-Length: 100000\r\n\r\nTime,A\n0,1\n`,
+        );
+        setTimeout(() => socket.destroy(), 200);
+      });
+      socket.on('close', () => setTimeout(resolve, 300));
+    });
+    expect(await capturesStored()).toBe(before);
+    await technician.get('/api/health').expect(200);
+  });
+
+  it('fields that are missing or out of range', async () => {
+    const id = await openCase(technician);
+    await technician.post('/api/cases').send({ model: '' }).expect(400);
+    const answer = await read(technician, id, 'battery', 124).expect(400);
+    expect((answer.body as { detail: string }).detail).toMatch(/decimal point/);
+    await technician
+      .post(`/api/cases/${id}/readings`)
+      .send({ kind: 'battery', value: 'abc', keyState: 'prime', faultPresent: true })
+      .expect(400);
+    await technician.get('/api/cases/not-an-id').expect(400);
+  });
+});
+
+describe('who may do what', () => {
+  it('needs a sign-in everywhere but for health', async () => {
+    const nobody = request(server.app.getHttpServer() as string);
+    await nobody.get('/api/health').expect(200);
+    for (const path of ['/api/cases', '/api/session', '/api/captures/00000000-0000-4000-8000-000000000000/window']) {
+      await nobody.get(path).expect(401);
+    }
+  });
+
+  it("hides another shop's cases", async () => {
+    const source = server.app.get(DataSource);
+    const shop = await source
+      .getRepository(Shop)
+      .save({ name: 'Other', town: 'Elsewhere', supplyDropV: 0.5, groundDropV: 0.2 });
+    await source.getRepository(User).save({
+      shopId: shop.id,
+      name: 'Stranger',
+      email: 'stranger@other.demo',
+      passwordHash: await hashPassword('humps-not-hunches'),
+      role: 'lead',
+      failedSignIns: 0,
+      lockedUntil: null,
+    });
+    const stranger = await server.as('stranger@other.demo');
+    const [item] = await source.getRepository(Case).findBy({ number: 2 });
+    const [capture] = await source.getRepository(CaptureRecord).findBy({ caseId: item.id });
+    await stranger.get(`/api/cases/${item.id}`).expect(404);
+    await stranger
+      .get(`/api/captures/${capture.id}/window`)
+      .query({ channel: 0, from: 0, to: 10, columns: 1 })
+      .expect(404);
+    await read(stranger, item.id, 'battery', 12).expect(404);
+    await upload(stranger, item.id, Buffer.from('x')).expect(404);
+    expect((await stranger.get('/api/cases').expect(200)).body).toEqual([]);
+  });
+
+  it('refuses writes sent by another site', async () => {
+    await technician.post('/api/cases').set('Origin', 'http://evil.example').send(vehicle).expect(403);
+  });
+
+  it('locks an account after ten wrong passwords, and signs out for good', async () => {
+    const nobody = request(server.app.getHttpServer() as string);
+    const wrong = () => nobody.post('/api/session').send({ email: 'pell@fennick.demo', password: 'wrong' });
+    for (let i = 0; i < 10; i++) await wrong().expect(401);
+    const locked = await nobody
+      .post('/api/session')
+      .send({ email: 'pell@fennick.demo', password: 'humps-not-hunches' });
+    expect(locked.status).toBe(429);
+    const agent = await server.as('jem@fennick.demo');
+    await agent.delete('/api/session').expect(204);
+    await agent.get('/api/session').expect(401);
+  });
+
+  it('keeps no session token in the database', async () => {
+    const sessions = await server.app.get(DataSource).getRepository(Session).find();
+    expect(sessions.every(({ tokenHash }) => /^[0-9a-f]{64}$/.test(tokenHash))).toBe(true);
+  });
+});
+
+it('describes itself at /api/docs', async () => {
+  const { text } = await request(server.app.getHttpServer() as string)
+    .get('/api/docs-json')
+    .expect(200);
+  expect(text).toContain('/api/cases/{id}/captures');
+});

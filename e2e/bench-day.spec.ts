@@ -1,0 +1,166 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { csvBlocks, simulateCapture, type CaptureSpec } from '@jarro/core';
+
+/** Kept pictures come from the demo's own data only; set JARRO_KEEP_SCREENSHOTS=1 to renew them. */
+const shots = new URL('../docs/screenshots/', import.meta.url).pathname;
+const picture = async (page: Page, name: string) => {
+  if (process.env.JARRO_KEEP_SCREENSHOTS === '1') await page.screenshot({ path: `${shots}${name}.png` });
+};
+
+const folder = mkdtempSync(join(tmpdir(), 'jarro-e2e-'));
+
+function file(name: string, content: string | Uint8Array): string {
+  const path = join(folder, name);
+  writeFileSync(path, content);
+  return path;
+}
+
+function capture(name: string, spec: Partial<CaptureSpec>): string {
+  return file(name, Buffer.concat([...csvBlocks(simulateCapture({ sampleRateHz: 50_000, ...spec }).capture)]));
+}
+
+async function signIn(page: Page, email: string) {
+  await page.goto('/');
+  await page.getByLabel('E-mail').fill(email);
+  await page.getByLabel('Password').fill('humps-not-hunches');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'Cases' })).toBeVisible();
+}
+
+async function openCase(page: Page, model: string) {
+  await page.getByRole('button', { name: 'Open a case' }).click();
+  await page.getByLabel('Vehicle').fill(model);
+  await page.getByLabel('Engine').fill('1.8 petrol');
+  await page.getByLabel('Complaint').fill('Stalls when hot');
+  await page.getByRole('button', { name: 'Open the case' }).click();
+  await expect(page.getByRole('heading', { name: 'The scale' })).toBeVisible();
+}
+
+async function chooseFile(page: Page, path: string) {
+  await page.locator('input[type=file]').setInputFiles(path);
+}
+
+test('a technician takes a bad pump from the scope’s file to an allowed verdict', async ({ page }) => {
+  const problems: string[] = [];
+  page.on('pageerror', (error) => problems.push(error.message));
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Pewter Wren');
+
+  await chooseFile(page, capture('wren.csv', { seed: 77, burnt: [{ bar: 3, extraOhm: 2 }] }));
+  const sheet = page.getByRole('dialog');
+  await expect(sheet.getByText('One notch, every turn')).toBeVisible();
+  await expect(sheet.getByLabel('Pump current is clipped to')).toHaveValue('pump_current');
+  await sheet.getByLabel('Scale of Pump current').fill('0.1');
+  await expect(sheet.getByText(/ten times too small/)).toBeVisible();
+  await sheet.getByLabel('Scale of Pump current').fill('');
+  await expect(sheet.getByText(/ten times too small/)).toBeHidden();
+  await sheet.getByLabel('What is it of?').fill('Prime at the fuse');
+  await sheet.getByRole('button', { name: 'Keep this capture' }).click();
+  await expect(sheet).toBeHidden();
+  await expect(page.getByRole('heading', { name: /Prime at the fuse/ })).toBeVisible();
+  await expect(page.getByRole('img', { name: /Rotor map: 8 bars; bar \d open/ })).toBeVisible();
+
+  // The gate holds the pump back until supply and ground are proven; nobody but a lead can pass it.
+  await page.getByRole('tab', { name: 'Verdict' }).click();
+  await page.getByRole('radio', { name: 'Condemn the pump' }).click();
+  await page.getByLabel(/In a sentence/).fill('Bar open on every turn, supply and ground proven.');
+  await expect(page.getByRole('button', { name: 'Give the verdict' })).toBeDisabled();
+  await expect(page.getByText('Only a lead may override')).toBeVisible();
+
+  // Walk the path by keyboard alone: number, Enter, number, Enter.
+  await page.getByRole('button', { name: 'Battery + not read' }).click();
+  await page.keyboard.type('12,6');
+  for (const volts of ['12.55', '12.5', '12.45', '12.4', '0.08']) {
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('dialog').getByRole('textbox')).toHaveValue('');
+    await page.keyboard.type(volts);
+  }
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await expect(page.getByRole('heading', { name: 'Gate: the pump may be condemned' })).toBeVisible();
+  await page.getByRole('button', { name: 'Give the verdict' }).click();
+  await expect(page.getByRole('heading', { name: 'Pump condemned' })).toBeVisible();
+
+  await page.getByRole('link', { name: 'Summary' }).click();
+  await expect(page.getByText('Supply proven: 0.20 V of 0.50 V allowed.')).toBeVisible();
+  await expect(page.getByText(/seal [0-9a-f]{10}/).first()).toBeVisible();
+  expect(problems).toEqual([]);
+});
+
+test('bad files are refused in one clear line, and nothing is kept', async ({ page }) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Ember Kite');
+  for (const [path, message] of [
+    [file('photo.csv', Buffer.from([0xff, 0xd8, 0xff, 0xe0, 0, 16, 74, 70])), /not CSV text/],
+    [file('short.csv', 'Time,A\n0,1\n1,1\n2,1\n'), /Only 3 rows/],
+    [
+      file('text.csv', `Time,A\n${Array.from({ length: 40 }, (_, i) => `${i},${i === 30 ? 'x' : 1}`).join('\n')}`),
+      /Row 32/,
+    ],
+  ] as const) {
+    await chooseFile(page, path);
+    await expect(page.getByRole('dialog').getByRole('alert')).toHaveText(message);
+    await page.getByRole('button', { name: 'Close' }).click();
+  }
+  // A file without a time column asks for the rate, and goes on with it.
+  const body = Array.from({ length: 4000 }, (_, i) => (i < 400 ? 0 : 5 + Math.sin(i))).join('\n');
+  await chooseFile(page, file('untimed.csv', `Clamp A\n${body}\n`));
+  await page.getByLabel('Samples a second').fill('10000');
+  await page.getByRole('button', { name: 'Read with this rate' }).click();
+  await expect(page.getByText(/No time column/)).toBeVisible();
+  await page.getByRole('button', { name: 'Close' }).click();
+  await expect(page.getByText('Drop the scope’s file here')).toBeVisible();
+});
+
+test('the trace moves by wheel, drag and keys, and measures between cursors', async ({ page }) => {
+  await signIn(page, 'orsa@fennick.demo');
+  await page.getByText('Marrow Finch').click();
+  const trace = page.getByRole('application');
+  await expect(trace).toBeVisible();
+  const asked: string[] = [];
+  page.on('request', (request) => {
+    if (request.url().includes('/window')) asked.push(new URL(request.url()).search);
+  });
+  await trace.focus();
+  for (const key of ['Home', 'ArrowUp', 'ArrowRight', '-']) {
+    const before = asked.length;
+    await page.keyboard.press(key);
+    await expect.poll(() => asked.length).toBeGreaterThan(before);
+  }
+  await trace.hover();
+  const before = asked.length;
+  await page.mouse.wheel(0, -400);
+  await expect.poll(() => asked.length).toBeGreaterThan(before);
+  const box = await trace.boundingBox();
+  if (!box) throw new Error('The trace has no box.');
+  await page.mouse.click(box.x + box.width * 0.4, box.y + 100);
+  await page.mouse.click(box.x + box.width * 0.6, box.y + 100);
+  await expect(page.getByText(/A to B [\d.]+ ms · \d+ rpm if one turn/)).toBeVisible();
+});
+
+test('wrong passwords are told so, and the demo’s views are as in the pictures', async ({ page }) => {
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'jarro' })).toBeVisible();
+  await picture(page, 'sign-in');
+  await page.getByLabel('E-mail').fill('orsa@fennick.demo');
+  await page.getByLabel('Password').fill('guess');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('alert')).toHaveText('The name or the password is wrong.');
+  await signIn(page, 'orsa@fennick.demo');
+  await page.waitForTimeout(300);
+  for (const [model, name] of [
+    ['Marrow Finch', 'case-resistive-feed'],
+    ['Sable Orrin', 'case-burnt-bars'],
+    ['Tolva Corrie', 'case-open-ground'],
+  ] as const) {
+    await page.goto('/');
+    await page.getByText(model).click();
+    await expect(page.getByRole('application')).toBeVisible();
+    await page.waitForTimeout(600);
+    await picture(page, name);
+  }
+  await expect(page.getByText(/ground is open/).first()).toBeVisible();
+});

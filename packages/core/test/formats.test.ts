@@ -1,0 +1,162 @@
+import fc from 'fast-check';
+import { csvBlocks } from '../src/formats/csv-writer.js';
+import { readCsv } from '../src/formats/csv-reader.js';
+import { readCapture } from '../src/formats/formats.js';
+import { scanNumber } from '../src/formats/number-scanner.js';
+import { encodeText } from '../src/formats/text.js';
+import { readWav, writeWav } from '../src/formats/wav.js';
+
+const rows = (line: (i: number) => string, count = 40) => Array.from({ length: count }, (_, i) => line(i)).join('\n');
+const read = (text: string, rateHz?: number) => readCsv(encodeText(text), rateHz === undefined ? {} : { rateHz });
+
+describe('CSV dialects', () => {
+  it.each([
+    ['comma, header', `Time,Current\n${rows((i) => `${i * 0.001},${i / 10}`)}`, 1000, 'Current', '1', 0.1],
+    ['units row', `Time,A\n(ms),(mV)\n\n${rows((i) => `${i},${i * 100}`)}`, 1000, 'A', 'V', 0.1],
+    [
+      'semicolon, decimal comma, BOM, CRLF',
+      `\uFEFF"Zeit [s]";"Pumpe [mA]"\r\n${rows((i) => `${(i * 0.0005).toFixed(4).replace('.', ',')};${i},5`)}\r\n`,
+      2000,
+      'Pumpe',
+      'A',
+      0.001,
+    ],
+    ['tab, microseconds', `t (µs)\tClamp_A\n${rows((i) => `${i * 20}\t${i}`)}`, 50_000, 'Clamp', 'A', 1],
+    [
+      'comments and metadata above',
+      `# a scope\n# Sample rate,10000\nModel,none\n\nTime (s),"CH1 (V)"\n${rows((i) => `${i / 1e4},${i}e-1`)}`,
+      10_000,
+      'CH1',
+      'V',
+      0.1,
+    ],
+    ['no header at all', rows((i) => `${(i * 0.01).toFixed(2)},${i}`), 100, 'column 2', '1', 1],
+    ['trailing delimiter', `Time,X,\n${rows((i) => `${i * 0.001},${i},`)}`, 1000, 'X', '1', 1],
+  ])('reads %s', (_name, text, rateHz, name, unit, slope) => {
+    const capture = read(text);
+    expect(capture.sampleRateHz).toBeCloseTo(rateHz, 3);
+    expect(capture.channels).toHaveLength(1);
+    expect(capture.channels[0]).toMatchObject({ name, unit });
+    const { samples } = capture.channels[0];
+    expect(samples).toHaveLength(40);
+    expect(samples[30] - samples[20]).toBeCloseTo(10 * slope, 5);
+  });
+
+  it('takes the rate given, or the one stated, when there is no time column', () => {
+    const body = rows((i) => String(Math.sin(i)));
+    expect(read(`A\n${body}`, 5000).sampleRateHz).toBe(5000);
+    expect(read(`Sample interval: 20 us\nA\n${body}`).sampleRateHz).toBeCloseTo(50_000);
+    expect(() => read(`A\n${body}`)).toThrow(/no time column/);
+  });
+
+  it('reports repeated stamps and interpolates uneven ones', () => {
+    const coarse = read(`Time,A\n${rows((i) => `${(i * 0.0004).toFixed(3)},${i}`, 200)}`);
+    expect(coarse.notes.join()).toMatch(/repeat/);
+    expect(coarse.sampleRateHz).toBeCloseTo(2500, -2);
+    const uneven = read(`Time,A\n${rows((i) => `${i < 20 ? i : i + 30},${i < 20 ? i : i + 30}`)}`);
+    expect(uneven.notes.join()).toMatch(/uneven/);
+    expect(uneven.channels[0].samples[35]).toBeCloseTo(35, 3);
+  });
+
+  it('gives the same however the bytes are cut', () => {
+    const bytes = encodeText(`Time,A\r\n${rows((i) => `${i * 1e-5},${(i * 7) % 13}.25`, 9000)}`);
+    const whole = readCapture('x.csv', bytes);
+    expect(whole.channels[0].samples).toHaveLength(9000);
+    expect(whole.channels[0].samples[8999]).toBe(((8999 * 7) % 13) + 0.25);
+  });
+});
+
+describe('bad files get one clear line', () => {
+  const jpeg = Uint8Array.from([0xff, 0xd8, 0xff, 0xe0, 0, 16, 74, 70, 73, 70, 0, 1, 2, 3]);
+  it.each([
+    ['empty', new Uint8Array(0), /empty/],
+    ['a picture', jpeg, /not CSV text/],
+    ['header only', encodeText('Time,Current\n'), /No row of numbers/],
+    ['one column, the time', encodeText(`Time (s)\n${rows((i) => String(i))}`), /Only one column/],
+    [
+      'text in a number column',
+      encodeText(`Time,A\n${rows((i) => `${i},${i === 30 ? 'oops' : i}`)}`),
+      /Row 32, column "A": "oops"/,
+    ],
+    [
+      'NaN',
+      encodeText(`Time,A\n${rows((i) => `${i},${i === 30 ? 'NaN' : i}`)}`),
+      /Row 32, column "A": "NaN" is not a number/,
+    ],
+    ['off range', encodeText(`Time,A\n${rows((i) => `${i},${i === 30 ? '∞' : i}`)}`), /off the scope's range/],
+    ['3 samples', encodeText('Time,A\n0,1\n1,2\n2,3\n'), /Only 3 rows/],
+    ['cut off', encodeText(`Time,A,B\n${rows((i) => `${i},${i},${i}`)}\n40,4`), /cut off/],
+    ['backwards', encodeText(`Time,A\n${rows((i) => `${i === 30 ? 2 : i},1`)}`), /backwards/],
+  ])('%s', (_name, bytes, message) => {
+    expect(() => readCapture('capture.csv', bytes)).toThrow(message);
+  });
+
+  it('truncated and unknown WAV', () => {
+    const wav = writeWav(read(`Time,A\n${rows((i) => `${i / 1000},${i}`)}`));
+    expect(() => readWav(wav.subarray(0, 100))).toThrow(/cut off: its header promises 40 samples/);
+    expect(() => readWav(wav.subarray(0, 30))).toThrow(/cut off/);
+    const unknown = wav.slice();
+    unknown[20] = 2;
+    expect(() => readWav(unknown)).toThrow(/format 2/);
+  });
+});
+
+describe('round trips', () => {
+  it('CSV and WAV give back what was written', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.float({ min: -50, max: 50, noNaN: true }), { minLength: 20, maxLength: 60 }),
+        fc.integer({ min: 100, max: 500_000 }),
+        (values, sampleRateHz) => {
+          const samples = Float32Array.from(values);
+          const capture = {
+            sampleRateHz,
+            startS: 0,
+            channels: [{ name: 'Pump, "the" clamp', unit: 'A' as const, fileFactor: 1, samples }],
+            notes: [],
+          };
+          const parts = [...csvBlocks(capture)].map((part) => Buffer.from(part));
+          const csv = readCsv(Buffer.concat(parts));
+          expect(csv.channels[0].name).toBe('Pump, "the" clamp');
+          expect(csv.sampleRateHz / sampleRateHz).toBeCloseTo(1, 4);
+          csv.channels[0].samples.forEach((value, i) => expect(value).toBeCloseTo(samples[i], 5));
+          expect(readWav(writeWav(capture)).channels[0].samples).toEqual(samples);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  it('scans numbers exactly as the language does', () => {
+    const check = (text: string) => scanNumber(encodeText(text), 0, text.length, 46);
+    fc.assert(
+      fc.property(fc.double({ noNaN: true, noDefaultInfinity: true }), (x) => check(String(x)) === Number(String(x))),
+    );
+    fc.assert(
+      fc.property(fc.integer(), fc.nat(99999), fc.integer({ min: -30, max: 30 }), (a, b, e) => {
+        const text = `${a}.${b}e${e}`;
+        return check(text) === Number(text);
+      }),
+    );
+    for (const bad of ['', '-', '1e', '1.2.3', 'e5', '1 2', '0x10', '--1']) expect(check(bad)).toBeNaN();
+  });
+
+  it('decodes 8, 16 and 24 bit PCM at full scale', () => {
+    for (const [bits, lowest] of [
+      [8, [0]],
+      [16, [0, 0x80]],
+      [24, [0, 0, 0x80]],
+    ] as const) {
+      const width = bits / 8;
+      const data = new Uint8Array(44 + 20 * width);
+      data.set(writeWav({ sampleRateHz: 8000, startS: 0, channels: [], notes: [] }).subarray(0, 44));
+      const view = new DataView(data.buffer);
+      view.setUint16(20, 1, true);
+      view.setUint16(22, 1, true);
+      view.setUint16(34, bits, true);
+      view.setUint32(40, 20 * width, true);
+      for (let i = 0; i < 20; i++) data.set(lowest, 44 + i * width);
+      expect([...readWav(data).channels[0].samples]).toEqual(new Array(20).fill(-1));
+    }
+  });
+});
