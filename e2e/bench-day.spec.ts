@@ -150,7 +150,8 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('alert')).toHaveText('The name or the password is wrong.');
   await signIn(page, 'orsa@fennick.demo');
-  await page.waitForTimeout(300);
+  await expect(page.getByText('Quarrow Dart')).toBeVisible();
+  await picture(page, 'board');
   for (const [model, name] of [
     ['Marrow Finch', 'case-resistive-feed'],
     ['Sable Orrin', 'case-burnt-bars'],
@@ -163,4 +164,29 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
     await picture(page, name);
   }
   await expect(page.getByText(/ground is open/).first()).toBeVisible();
+
+  await page.getByRole('link', { name: 'Summary' }).click();
+  await expect(page.getByText('No verdict stands yet.')).toBeVisible();
+  await page.goto('/');
+  await page.getByText('Sable Orrin').click();
+  await page.getByRole('link', { name: 'Summary' }).click();
+  await expect(page.getByRole('heading', { name: 'Pump condemned' })).toBeVisible();
+  await picture(page, 'summary');
+
+  await page.goto('/');
+  await page.getByText('Marrow Finch').click();
+  await page.getByRole('tab', { name: 'Verdict' }).click();
+  await page.getByRole('radio', { name: 'Condemn the pump' }).click();
+  await expect(page.getByText('The pump may not be condemned yet:')).toBeVisible();
+  await picture(page, 'verdict-refused');
+  await page.getByRole('button', { name: /^Relay 87/ }).click();
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await picture(page, 'reading');
+
+  await page.goto('/');
+  await page.getByText('Quarrow Dart').click();
+  await chooseFile(page, capture('dart-prime.csv', { seed: 5, barSpread: 0.02 }));
+  await expect(page.getByRole('dialog').getByText('Even humps')).toBeVisible();
+  await page.waitForTimeout(400);
+  await picture(page, 'add-capture');
 });

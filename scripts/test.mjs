@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { freePort, startMariaDb } from './lib/mariadb.mjs';
 import { ROOT, STATE } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
@@ -55,7 +56,13 @@ async function jest() {
   const report = join(STATE, 'jest.json');
   rmSync(report, { force: true });
   const args = [bin('jest'), '--json', `--outputFile=${report}`, '--testLocationInResults', '--silent'];
-  const env = { ...process.env, JARRO_TEST_DATABASE_URL: urlOf('jarro_unit'), JARRO_LOG: 'silent' };
+  const env = {
+    ...process.env,
+    JARRO_TEST_DATABASE_URL: urlOf('jarro_unit'),
+    // Worker threads run the built code: Jest's transforms don't reach them.
+    JARRO_MEASURE_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/captures/measure.worker.js')).href,
+    JARRO_LOG: 'silent',
+  };
   const status = await run(process.execPath, args, { env, stdio: ['ignore', 'ignore', 'inherit'] });
   countReport(status, () => {
     const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));

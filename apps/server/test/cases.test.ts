@@ -34,6 +34,16 @@ const upload = (by: Agent, id: string, body: Buffer, fileName = 'a.csv') =>
     .send(body);
 const read = (by: Agent, id: string, kind: string, value: number, keyState = 'prime') =>
   by.post(`/api/cases/${id}/readings`).send({ kind, value, keyState, faultPresent: true });
+interface CaseBody {
+  readonly gate: object;
+  readonly ledger: object;
+  readonly captures: readonly object[];
+  readonly readings: readonly { readonly previousHash: string }[];
+  readonly verdicts: readonly object[];
+}
+
+const detail = async (by: Agent, id: string): Promise<CaseBody> =>
+  (await by.get(`/api/cases/${id}`).expect(200)).body as CaseBody;
 const capturesStored = () => server.app.get(DataSource).getRepository(CaptureRecord).count();
 
 describe('from a capture to a verdict', () => {
@@ -53,12 +63,12 @@ describe('from a capture to a verdict', () => {
     ] as const) {
       await read(technician, id, kind, value).expect(201);
     }
-    const { body } = await technician.get(`/api/cases/${id}`).expect(200);
+    const body = await detail(technician, id);
     expect(body).toMatchObject({
       gate: { allowed: true },
       ledger: { lines: [{ side: 'supply' }, { side: 'ground' }] },
     });
-    expect((body as { captures: unknown[] }).captures[0]).toMatchObject({
+    expect(body.captures[0]).toMatchObject({
       analysis: { ramp: { pattern: 'locked-notch', humps: { perRevolution: 8, basis: 'measured' } } },
     });
 
@@ -86,8 +96,8 @@ describe('from a capture to a verdict', () => {
     const verdict = { kind: 'replace-pump', statement: 'Noisy.', overrideReason: 'Customer insists, in writing.' };
     await technician.post(`/api/cases/${id}/verdicts`).send(verdict).expect(403);
     await lead.post(`/api/cases/${id}/verdicts`).send(verdict).expect(201);
-    const { body } = await lead.get(`/api/cases/${id}`).expect(200);
-    expect((body as { verdicts: unknown[] }).verdicts[0]).toMatchObject({ overrideReason: verdict.overrideReason });
+    const body = await detail(lead, id);
+    expect(body.verdicts[0]).toMatchObject({ overrideReason: verdict.overrideReason });
   });
 
   it('voids evidence with a reason, never twice, and then leaves it out of the ledger', async () => {
@@ -98,15 +108,15 @@ describe('from a capture to a verdict', () => {
     await technician.post(path).send({ reason: '' }).expect(400);
     await technician.post(path).send({ reason: 'Pin not touching' }).expect(204);
     await technician.post(path).send({ reason: 'Again' }).expect(404);
-    const { body } = await technician.get(`/api/cases/${id}`).expect(200);
+    const body = await detail(technician, id);
     expect(body).toMatchObject({ ledger: { lines: [] }, readings: [{}, { voidReason: 'Pin not touching' }] });
   });
 
   it('chains evidence that is written at the same moment', async () => {
     const id = await openCase(technician);
     await Promise.all([1, 2, 3, 4, 5].map((n) => read(technician, id, 'battery', 12 + n / 10).expect(201)));
-    const { body } = await technician.get(`/api/cases/${id}`).expect(200);
-    const links = (body as { readings: { hash: string; previousHash: string }[] }).readings;
+    const body = await detail(technician, id);
+    const links = body.readings;
     expect(new Set(links.map(({ previousHash }) => previousHash)).size).toBe(5);
   });
 });

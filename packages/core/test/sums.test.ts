@@ -100,7 +100,9 @@ describe('the pump gate', () => {
 });
 
 describe('signal sums against reference packages and plain definitions', () => {
-  const numbers = fc.array(fc.double({ min: -1e3, max: 1e3, noNaN: true }), { minLength: 2, maxLength: 200 });
+  // Adding zero makes a negative zero positive: which of the two an extreme is says nothing.
+  const number = fc.double({ min: -1e3, max: 1e3, noNaN: true }).map((value) => value + 0);
+  const numbers = fc.array(number, { minLength: 2, maxLength: 200 });
 
   it('levels and quantiles agree with simple-statistics', () => {
     fc.assert(
