@@ -25,6 +25,8 @@ export interface Segments {
 
 const BLOCK_S = 0.002;
 const FEWEST_BLOCKS = 40;
+/** Longer records get longer blocks, so that sorting levels stays cheap. */
+const MOST_BLOCKS = 20_000;
 /** A shorter loss of current is a dropout within a run, a longer one ends it. */
 const LONGEST_DROPOUT_S = 0.5;
 /** Smaller steps than this are no pump starting. */
@@ -32,7 +34,8 @@ const LEAST_STEP_A = 0.25;
 
 /** Splits a raw clamp record into off and run. No smoothing, so edges stay where they are. */
 export function findSegments(samples: Float32Array, sampleRateHz: number): Segments {
-  const size = Math.max(2, Math.min(Math.round(BLOCK_S * sampleRateHz), Math.floor(samples.length / FEWEST_BLOCKS)));
+  const usual = Math.max(Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples.length / MOST_BLOCKS));
+  const size = Math.max(2, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
   const blocks = toBlocks(samples, size);
   const quiet = findQuietLevel(blocks);
   if (!quiet) return withoutQuiet(samples, blocks);
