@@ -19,7 +19,8 @@ const port = await choosePort();
 const database = external ? { url: external, stop: async () => {} } : await startMariaDb(demo ? 'demo' : 'data');
 let stopping = false;
 const server = spawn(process.execPath, ['--enable-source-maps', join(ROOT, 'apps/server/dist/main.js')], {
-  stdio: 'inherit',
+  // The channel lets the server notice when this script is killed, so that it doesn't stay behind.
+  stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
   detached: true,
   env: {
     JARRO_LOG: 'warn',

@@ -6,3 +6,6 @@ const config = readConfig(process.env);
 const app = await createApp(config);
 await app.listen(config.port, config.host);
 log.info({ host: config.host, port: config.port }, 'serving');
+
+// Started by a script that has gone: nobody could stop this process any more.
+process.on('disconnect', () => void app.close().then(() => process.exit(0)));

@@ -1,7 +1,8 @@
-import { Body, Controller, Delete, Get, HttpCode, Post, Req, Res } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { IsEmail, IsString, MaxLength } from 'class-validator';
 import type { Request, Response } from 'express';
+import { CONFIG, type Config } from '../config.js';
 import { COOKIE, Me, Open, sessionToken } from './auth.guard.js';
 import { AuthService, SESSION_HOURS, type SignedIn } from './auth.service.js';
 
@@ -18,7 +19,10 @@ export class SignInDto {
 @ApiTags('session')
 @Controller('session')
 export class AuthController {
-  constructor(private readonly auth: AuthService) {}
+  constructor(
+    private readonly auth: AuthService,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
 
   @Open()
   @Post()
@@ -48,6 +52,7 @@ export class AuthController {
     return {
       user: { id: user.id, name: user.name, role: user.role },
       shop: { name: shop.name, town: shop.town, supplyDropV: shop.supplyDropV, groundDropV: shop.groundDropV },
+      uploadLimitBytes: this.config.uploadLimitBytes,
     };
   }
 }

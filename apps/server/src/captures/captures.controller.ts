@@ -1,6 +1,6 @@
-import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, StreamableFile } from '@nestjs/common';
+import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, Res, StreamableFile } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import type { Request } from 'express';
+import type { Request, Response } from 'express';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/auth.service.js';
 import { AddCaptureDto, WindowDto } from './captures.dto.js';
@@ -18,9 +18,14 @@ export class CapturesController {
     @Param('id', ParseUUIDPipe) id: string,
     @Query() dto: AddCaptureDto,
     @Req() request: Request,
+    @Res({ passthrough: true }) response: Response,
   ) {
+    const gone = new AbortController();
+    response.once('close', () => {
+      if (!response.writableFinished) gone.abort();
+    });
     const promised = Number(request.headers['content-length']);
-    return this.captures.add(me, id, dto, request, Number.isFinite(promised) ? promised : undefined);
+    return this.captures.add(me, id, dto, request, Number.isFinite(promised) ? promised : undefined, gone.signal);
   }
 
   /** Min-max pairs as 32-bit floats, little endian. */

@@ -37,19 +37,19 @@ export class CapturesService implements OnApplicationShutdown {
     await this.pool.destroy();
   }
 
-  /** Receives, reads, measures and stores a file: all of it or nothing. */
+  /**
+   * Receives, reads, measures and stores a file: all of it or nothing.
+   * @param gone stops the work when nobody waits for it any more
+   */
   async add(
     me: SignedIn,
     caseId: string,
     dto: AddCaptureDto,
     body: Readable,
     promisedBytes: number | undefined,
+    gone: AbortSignal,
   ): Promise<{ id: string }> {
     await this.cases.findOpen(me, caseId);
-    const stop = new AbortController();
-    body.once('close', () => {
-      if (!body.readableEnded) stop.abort();
-    });
     await using upload = await receive(body, promisedBytes, this.config.uploadLimitBytes);
     const outcome = await this.pool.run(
       {
@@ -59,7 +59,7 @@ export class CapturesService implements OnApplicationShutdown {
         ...(dto.bars !== undefined && { bars: dto.bars }),
         ...(dto.rateHz !== undefined && { rateHz: dto.rateHz }),
       },
-      { signal: stop.signal },
+      { signal: gone },
     );
     if ('refused' in outcome) throw new InputError(outcome.refused);
     return this.save(me, caseId, { label: dto.label, fileName: dto.fileName, ...upload }, outcome.ok);

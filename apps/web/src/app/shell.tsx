@@ -1,16 +1,25 @@
 import { LogOut, MoonStar } from 'lucide-react';
 import { Link, Navigate, Outlet, useLocation } from 'react-router';
-import { useMeQuery, useSignOutMutation } from './api';
+import { Button } from '../ui/button';
+import { ErrorNotice } from '../ui/notice';
+import { errorText, useMeQuery, useSignOutMutation } from './api';
 import { toggleTheme } from './theme';
 
 /** The enamel bar above every page, and the way to the sign-in for whoever isn't signed in. */
 export function Shell() {
-  const { data: me, error, isLoading } = useMeQuery();
+  const { data: me, error, isLoading, refetch } = useMeQuery();
   const [signOut] = useSignOutMutation();
   const { pathname } = useLocation();
   if (isLoading) return null;
-  if (!me || (error && 'status' in error && error.status === 401)) {
-    return <Navigate to="/sign-in" state={{ from: pathname }} replace />;
+  const signedOut = error && 'status' in error && error.status === 401;
+  if (signedOut) return <Navigate to="/sign-in" state={{ from: pathname }} replace />;
+  if (!me) {
+    return (
+      <main className="mx-auto max-w-lg space-y-4 p-8">
+        <ErrorNotice text={errorText(error)} />
+        <Button onClick={() => void refetch()}>Try again</Button>
+      </main>
+    );
   }
   return (
     <>

@@ -2,6 +2,7 @@ import type { Analysis, DropLedger, PumpGate } from '@jarro/core';
 
 /** What the server answers; times are ISO 8601 text. */
 export interface Me {
+  readonly uploadLimitBytes: number;
   readonly user: { readonly id: string; readonly name: string; readonly role: 'technician' | 'lead' | 'adviser' };
   readonly shop: {
     readonly name: string;

@@ -45,7 +45,7 @@ export function analyzeRamp(
     return { ramp, findings: rampFindings(ramp, {}), cannotTell };
   }
   const run = segments.run;
-  if (isClipped(samples, run, segments.inverted)) {
+  if (segments.onset !== undefined && isClipped(samples, startOf(run, sampleRateHz), segments.inverted)) {
     cannotTell.push({
       what: 'inrushPeakA',
       because:
@@ -166,6 +166,10 @@ function inrush(
     }
   }
   return peak > 0 ? { inrushPeakA: peak, inrushPeakS: at(place) } : {};
+}
+
+function startOf({ from, to }: SampleRange, sampleRateHz: number): SampleRange {
+  return { from, to: Math.min(to, from + Math.round(INRUSH_WITHIN_S * sampleRateHz)) };
 }
 
 /** This many samples in a row at the very same highest value are a range limit, not a peak. */

@@ -1,4 +1,4 @@
-import { quantile } from '../signal/levels.js';
+import { levels, median } from '../signal/levels.js';
 import type { WorkingSignal } from './working-signal.js';
 
 export interface Extremes {
@@ -7,6 +7,8 @@ export interface Extremes {
 }
 
 const FEWEST_GROUPS = 8;
+/** Turns looked at in a long record, spread evenly. */
+const MOST_GROUPS = 4000;
 
 /**
  * Lowest and highest point of the ordinary pattern, free of the recorder's noise.
@@ -17,29 +19,20 @@ const FEWEST_GROUPS = 8;
 export function ordinaryExtremes(signal: WorkingSignal, turnS: number, noiseA: number): Extremes {
   const { current, sampleRateHz } = signal;
   const width = Math.max(4, Math.min(Math.round(turnS * sampleRateHz), Math.floor(current.length / FEWEST_GROUPS)));
-  const groups = Math.floor(current.length / width);
-  const highs = new Float64Array(groups);
-  const lows = new Float64Array(groups);
-  for (let g = 0; g < groups; g++) {
-    let high = -Infinity;
-    let low = Infinity;
-    for (let i = g * width; i < (g + 1) * width; i++) {
-      if (current[i] > high) high = current[i];
-      if (current[i] < low) low = current[i];
-    }
-    highs[g] = high;
-    lows[g] = low;
-  }
-  const maxA = quantile(highs, 0.5);
-  const minA = quantile(lows, 0.5);
-  const near = (level: number) => countNear(current, level, Math.max(2 * noiseA, 0.02 * (maxA - minA))) / groups;
+  const all = Math.floor(current.length / width);
+  const stride = Math.ceil(all / MOST_GROUPS);
+  const groups = Math.floor(all / stride);
+  const groupAt = (g: number) => current.subarray(g * stride * width, (g * stride + 1) * width);
+  const ranges = Array.from({ length: groups }, (_, g) => levels(groupAt(g)));
+  const maxA = median(ranges.map(({ max }) => max));
+  const minA = median(ranges.map(({ min }) => min));
+  const within = Math.max(2 * noiseA, 0.02 * (maxA - minA));
+  const near = (level: number) => {
+    let count = 0;
+    for (let g = 0; g < groups; g++) for (const value of groupAt(g)) if (Math.abs(value - level) <= within) count++;
+    return count / groups;
+  };
   return { maxA: maxA - noiseA * largestOf(near(maxA)), minA: minA + noiseA * largestOf(near(minA)) };
-}
-
-function countNear(values: Float32Array, level: number, within: number): number {
-  let count = 0;
-  for (const value of values) if (Math.abs(value - level) <= within) count++;
-  return count;
 }
 
 /** Expected largest of n standard normals (Blom's approximation 1958, from memory); 0 for a single one. */

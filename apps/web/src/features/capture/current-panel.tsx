@@ -1,11 +1,13 @@
 import { Upload } from 'lucide-react';
 import { useCallback, useState } from 'react';
+import { useMeQuery } from '../../app/api';
 import type { CaptureItem, CaseDetail } from '../../app/types';
 import { when } from '../../app/words';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
+import { ErrorNotice } from '../../ui/notice';
 import { VoidEntry } from '../case/void-entry';
 import { AddCapture } from './add-capture';
 import { Findings } from './findings';
@@ -17,10 +19,18 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
   const standing = item.captures.filter((capture) => !capture.voidedAt);
   const [chosen, setChosen] = useState<string>();
   const [file, setFile] = useState<File>();
+  const [problem, setProblem] = useState<string>();
+  const { data: me } = useMeQuery();
+  const take = (picked: File) => {
+    const tooLarge = me !== undefined && picked.size > me.uploadLimitBytes;
+    setProblem(tooLarge ? overLimit(picked, me.uploadLimitBytes) : undefined);
+    if (!tooLarge) setFile(picked);
+  };
   const capture = standing.find(({ id }) => id === chosen) ?? standing.at(-1);
   const open = item.stage === 'open';
   return (
     <div className="space-y-3">
+      <ErrorNotice text={problem} />
       {capture ? (
         <>
           <div className="flex flex-wrap items-center gap-2">
@@ -45,17 +55,22 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
               </select>
             )}
             {open && <VoidEntry caseId={item.id} what="captures" id={capture.id} />}
-            {open && <PickFile look="plain" onFile={setFile} />}
+            {open && <PickFile look="plain" onFile={take} />}
           </div>
           <CaptureView key={capture.id} capture={capture} />
         </>
       ) : (
-        open && <DropZone onFile={setFile} />
+        open && <DropZone onFile={take} />
       )}
       {!capture && !open && <p className="text-soft">No capture was taken in this case.</p>}
       {file && <AddCapture caseId={item.id} file={file} onClose={() => setFile(undefined)} />}
     </div>
   );
+}
+
+function overLimit({ name, size }: File, limitBytes: number): string {
+  const mib = (bytes: number) => Math.floor(bytes / 1024 / 1024);
+  return `${name} is ${mib(size)} MiB, over the limit of ${mib(limitBytes)} MiB. Export a shorter record or fewer channels.`;
 }
 
 function CaptureView({ capture }: { capture: CaptureItem }) {
