@@ -28,12 +28,12 @@ export function PathRibbon({ item, groundDropV, onStation }: RibbonProps) {
   return (
     <section aria-label="Supply path" className="card p-3 pt-2">
       <div className="grid grid-cols-8 gap-2">
-        <div className="col-span-5">
+        <div className="col-span-8 md:col-span-5">
           <div className="label">Volts lost on the way in, pump running</div>
           <Staircase steps={supply} currentA={ramp?.steady?.meanA} />
         </div>
-        <div className="mt-1 grid content-center justify-items-center rounded-xl bg-enamel px-1 py-2 text-on-enamel">
-          <div className="text-2xl leading-tight font-bold">
+        <div className="col-span-8 mt-1 flex flex-wrap items-baseline justify-center gap-x-4 md:col-span-1 md:grid md:content-center md:gap-0 justify-items-center rounded-xl bg-enamel px-1 py-2 text-on-enamel">
+          <div className="text-2xl leading-tight font-bold whitespace-nowrap md:text-xl lg:text-2xl">
             {across === undefined ? '–' : `${across.toFixed(2)} V`}
           </div>
           <div className="text-lg leading-tight font-semibold text-[#f0c987]">
@@ -47,7 +47,7 @@ export function PathRibbon({ item, groundDropV, onStation }: RibbonProps) {
             {ramp?.rpm === undefined ? 'across the pump' : `${grouped(ramp.rpm)} rpm`}
           </div>
         </div>
-        <div className="col-span-2">
+        <div className="col-span-2 hidden md:block">
           <div className="label text-right">Volts left on the way out</div>
           <GroundSteps step={ground} limitV={groundDropV} />
         </div>
@@ -59,7 +59,7 @@ export function PathRibbon({ item, groundDropV, onStation }: RibbonProps) {
         <PumpStation item={item} />
         <StationButton step={ground ?? { station: 'pump_ground', standing: 'unknown' }} onStation={onStation} />
         <div className="rounded-xl border border-line px-2 py-1.5">
-          <div className="flex justify-between text-[0.93rem] font-semibold">
+          <div className="flex flex-col justify-between text-[0.93rem] font-semibold lg:flex-row">
             <span>Battery −</span>
             <span>0.00</span>
           </div>
@@ -84,9 +84,9 @@ function StationButton({ step, onStation }: { step: LadderStep; onStation: (kind
       onClick={() => onStation(step.station)}
       className={`min-h-12 rounded-xl border px-2 py-1.5 text-left hover:border-ink ${step.standing === 'suspect' ? 'border-2 border-rust' : 'border-line'}`}
     >
-      <div className="flex justify-between gap-1 text-[0.93rem] font-semibold">
+      <div className="flex flex-col justify-between gap-x-1 text-[0.93rem] font-semibold lg:flex-row">
         <span className="truncate">{STATION_NAMES[step.station]}</span>
-        <span>{step.volts?.toFixed(2) ?? ''}</span>
+        <span>{step.volts?.toFixed(2) ?? '\u00a0'}</span>
       </div>
       <div className={`flex items-center gap-1 text-[0.87rem] ${tone}`}>
         <Mark aria-hidden className="size-3.5" />{' '}
@@ -205,7 +205,7 @@ function DropStep({
           <text x={side.x} y={labelY} fontSize="20" fontWeight="700">
             {dropV.toFixed(2)} V
           </text>
-          {currentA !== undefined && currentA > 0.2 && (
+          {currentA !== undefined && currentA > 0.2 && room + x > 400 && (
             <text x={side.x} y={labelY + 16} fontSize="13">
               {(dropV / currentA).toFixed(2)} Ω · {(dropV * currentA).toFixed(1)} W in between
             </text>
