@@ -29,6 +29,8 @@ const SEGMENT_S = 0.2;
 const SEGMENTS = 16;
 const LINES_TRIED = 8;
 const LEAST_PROMINENCE = 10;
+const SINGLE_SEGMENT = 15;
+const SMEAR = 0.03;
 const DOMINANCE = 8;
 const HARMONIC_DOMINANCE = 3;
 /** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
@@ -78,7 +80,8 @@ export function findRevolution(
   const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
   const top = Math.min(HIGHEST_HUMP_HZ, 0.47 * sampleRateHz);
   const lines = findLines(spectrum, LOWEST_HUMP_HZ, top, 400)
-    .filter((line) => line.prominence >= LEAST_PROMINENCE)
+    .filter((line) => line.prominence >= leastProminence(samples.length / segment))
+    .filter((line, i, all) => !all.slice(0, i).some((stronger) => isSameLine(stronger, line)))
     .slice(0, LINES_TRIED);
   if (lines.length === 0) return undefined;
   const tried = lines.map((line) => follow(samples, sampleRateHz, line));
@@ -103,6 +106,16 @@ export function findRevolution(
     track: strongest.track,
     contradictsGiven: false,
   };
+}
+
+/** A drifting speed smears one line into several; the nearest true neighbour is a 22nd away. */
+function isSameLine(a: Line, b: Line): boolean {
+  return Math.abs(a.hz / b.hz - 1) < SMEAR;
+}
+
+/** Noise alone throws up higher peaks the fewer segments are averaged. */
+function leastProminence(segments: number): number {
+  return LEAST_PROMINENCE + SINGLE_SEGMENT / Math.max(1, segments);
 }
 
 /** Sound humps outshine everything but their own harmonics; then only their line may decide on the turn. */

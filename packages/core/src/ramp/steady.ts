@@ -1,12 +1,14 @@
-import { toBlocks } from '../signal/blocks.js';
+import { movingAverage, toBlocks } from '../signal/blocks.js';
 import { median, robustDeviation } from '../signal/levels.js';
 import type { SampleRange } from './segments.js';
 
 const BLOCK_S = 0.004;
-/** Blocks looked at together, so that a single dropout doesn't decide. */
+/** Blocks averaged to span a turn, so that a notch a turn doesn't hide the settling. */
+const HALF_TURN = 2;
+/** Averages looked at together, so that a single dropout doesn't decide. */
 const GROUP = 5;
 /** Settled when within this share of the final level. */
-const SETTLED = 0.015;
+const SETTLED = 0.012;
 
 /**
  * The stretch of a run in which the draw has settled after the inrush.
@@ -17,12 +19,12 @@ export function findSteady(current: Float32Array, sampleRateHz: number, started:
   const guard = Math.round(0.003 * sampleRateHz);
   if (!started) return { from: 0, to: Math.max(1, current.length - guard) };
   const size = Math.max(2, Math.min(Math.round(BLOCK_S * sampleRateHz), Math.floor(current.length / 25)));
-  const { mean } = toBlocks(current, size);
+  const mean = movingAverage(toBlocks(current, size).mean, HALF_TURN);
   const count = mean.length;
   if (count < 2 * GROUP) return undefined;
   const tail = mean.slice(Math.floor(count / 2));
   const level = median(tail);
-  const within = Math.max(SETTLED * Math.abs(level), robustDeviation(tail, level));
+  const within = Math.max(SETTLED * Math.abs(level), 2 * robustDeviation(tail, level));
   for (let b = 1; b + GROUP <= count; b++) {
     if (Math.abs(median(mean.subarray(b, b + GROUP)) - level) <= within) {
       const from = (b + 1) * size;
