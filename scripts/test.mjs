@@ -33,7 +33,7 @@ for (const project of [
   'packages/core/tsconfig.test.json',
   'apps/cli/tsconfig.test.json',
   'apps/server/tsconfig.test.json',
-  'apps/web/tsconfig.json',
+  'apps/web/tsconfig.test.json',
   'e2e/tsconfig.json',
 ]) {
   await check(`types of ${project}`, 'tsc', ['-p', project]);

@@ -1,15 +1,8 @@
+import { LADDER_STATIONS } from '@jarro/core';
 import { IsBoolean, IsIn, IsInt, IsNumber, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
 import type { KeyState, ReadingKind, VerdictKind } from '../database/entities.js';
 
-export const READING_KINDS: readonly ReadingKind[] = [
-  'battery',
-  'fuse_output',
-  'relay_output',
-  'switch_output',
-  'pump_feed',
-  'pump_ground',
-  'current',
-];
+export const READING_KINDS: readonly ReadingKind[] = [...LADDER_STATIONS, 'current'];
 export const KEY_STATES: readonly KeyState[] = ['off', 'prime', 'cranking', 'idle'];
 export const VERDICT_KINDS: readonly VerdictKind[] = [
   'replace-pump',

@@ -1,10 +1,9 @@
-import type { Analysis, DropLedger, PumpGate, Role } from '@jarro/core';
+import type { Analysis, DropLedger, LadderStation, PumpGate, Role } from '@jarro/core';
 import { Column, CreateDateColumn, Entity, PrimaryColumn, PrimaryGeneratedColumn, VersionColumn } from 'typeorm';
 
 export type UserRole = 'technician' | 'lead' | 'adviser';
 export type CaseStage = 'open' | 'decided' | 'closed';
-export type ReadingKind =
-  'battery' | 'fuse_output' | 'relay_output' | 'switch_output' | 'pump_feed' | 'pump_ground' | 'current';
+export type ReadingKind = LadderStation | 'current';
 export type KeyState = 'off' | 'prime' | 'cranking' | 'idle';
 export type VerdictKind = 'replace-pump' | 'repair-supply' | 'repair-ground' | 'no-fault-found';
 

@@ -74,16 +74,7 @@ export function errorText(error: unknown): string | undefined {
   if (!error) return undefined;
   if (typeof error === 'object' && 'data' in error) {
     const { data } = error;
-    const body = typeof data === 'string' ? parse(data) : data;
-    if (typeof body === 'object' && body !== null && 'detail' in body) return String(body.detail);
+    if (typeof data === 'object' && data !== null && 'detail' in data) return String(data.detail);
   }
   return 'Jarro’s server can’t be reached. Nothing is lost; try again in a moment.';
-}
-
-function parse(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
-  }
 }

@@ -1,4 +1,4 @@
-import type { Analysis, DropLedger, PumpGate } from '@jarro/core';
+import type { Analysis, DropLedger, LadderStation, PumpGate } from '@jarro/core';
 
 /** What the server answers; times are ISO 8601 text. */
 export interface Me {
@@ -12,8 +12,7 @@ export interface Me {
   };
 }
 
-export type ReadingKind =
-  'battery' | 'fuse_output' | 'relay_output' | 'switch_output' | 'pump_feed' | 'pump_ground' | 'current';
+export type ReadingKind = LadderStation | 'current';
 export type KeyState = 'off' | 'prime' | 'cranking' | 'idle';
 export type VerdictKind = 'replace-pump' | 'repair-supply' | 'repair-ground' | 'no-fault-found';
 

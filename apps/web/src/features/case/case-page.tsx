@@ -2,37 +2,30 @@ import { Printer } from 'lucide-react';
 import { Tabs } from 'radix-ui';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { useMeQuery } from '../../app/api';
 import type { CaseDetail, ReadingKind } from '../../app/types';
 import { Button } from '../../ui/button';
-import { ErrorNotice } from '../../ui/notice';
 import { CurrentPanel } from '../capture/current-panel';
 import { PathRibbon } from './path-ribbon';
 import { ReadingSheet } from './reading-sheet';
 import { ReadingsPanel } from './readings-panel';
 import { Scale } from './scale';
-import { useCase } from './use-case';
 import { VerdictPanel } from './verdict-panel';
+import { WithCase } from './with-case';
 
 export type CaseTab = 'current' | 'readings' | 'verdict';
 
 /** A case on the bench: the path on top, the work in the middle, what it amounts to beside it. */
 export function CasePage() {
-  const { item, error } = useCase();
-  const { data: me } = useMeQuery();
+  return <WithCase>{(item, me) => <Bench item={item} groundDropV={me.shop.groundDropV} />}</WithCase>;
+}
+
+function Bench({ item, groundDropV }: { item: CaseDetail; groundDropV: number }) {
   const [tab, setTab] = useState<CaseTab>('current');
   const [station, setStation] = useState<ReadingKind>();
-  if (!item || !me) {
-    return (
-      <main className="p-4">
-        <ErrorNotice text={error} />
-      </main>
-    );
-  }
   return (
     <main className="mx-auto max-w-[1280px] space-y-2.5 p-4 pt-2">
       <CaseTitle item={item} />
-      <PathRibbon item={item} groundDropV={me.shop.groundDropV} onStation={setStation} />
+      <PathRibbon item={item} groundDropV={groundDropV} onStation={setStation} />
       <Tabs.Root
         value={tab}
         onValueChange={(next) => setTab(next as CaseTab)}

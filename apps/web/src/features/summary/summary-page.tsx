@@ -1,25 +1,18 @@
 import { ArrowLeft, Printer } from 'lucide-react';
 import { Link } from 'react-router';
-import { useMeQuery } from '../../app/api';
-import type { CaptureItem, CaseDetail } from '../../app/types';
+import type { CaptureItem, CaseDetail, Me } from '../../app/types';
 import { grouped, KEY_STATE_NAMES, PATTERN_NAMES, STATION_NAMES, VERDICT_NAMES, when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
-import { ErrorNotice } from '../../ui/notice';
 import { DropLedgerTable } from '../case/drop-ledger';
-import { useCase } from '../case/use-case';
+import { WithCase } from '../case/with-case';
 
 /** One case on paper: what was found, on which evidence, by whom. */
 export function SummaryPage() {
-  const { item, error } = useCase();
-  const { data: me } = useMeQuery();
-  if (!item || !me) {
-    return (
-      <main className="p-4">
-        <ErrorNotice text={error} />
-      </main>
-    );
-  }
+  return <WithCase>{(item, me) => <Paper item={item} me={me} />}</WithCase>;
+}
+
+function Paper({ item, me }: { item: CaseDetail; me: Me }) {
   return (
     <main className="mx-auto max-w-3xl space-y-5 p-6">
       <div className="no-print flex justify-between">

@@ -1,0 +1,101 @@
+import fc from 'fast-check';
+import { simulateCapture, analyzeCapture } from '@jarro/core';
+import { errorText } from '../src/app/api';
+import { grouped } from '../src/app/words';
+import { clampWindow, timeText, toPoints } from '../src/charts/trace-window';
+import { spansOf, viewsOf } from '../src/features/capture/spans';
+import { newestLoaded } from '../src/features/case/evidence';
+import type { Reading } from '../src/app/types';
+
+describe('the trace’s window', () => {
+  it('stays within the capture and keeps its width, whatever is asked', () => {
+    const any = fc.double({ min: -1e7, max: 2e7, noNaN: true });
+    fc.assert(
+      fc.property(any, any, fc.integer({ min: 16, max: 1e7 }), (from, width, samples) => {
+        const window = clampWindow({ from, to: from + Math.abs(width) }, samples);
+        expect(window.from).toBeGreaterThanOrEqual(0);
+        expect(window.to).toBeLessThanOrEqual(samples);
+        expect(window.to - window.from).toBeGreaterThanOrEqual(16);
+        expect(Number.isInteger(window.from) && Number.isInteger(window.to)).toBe(true);
+      }),
+    );
+  });
+
+  it('draws both ends of every column, and a single point where they are one', () => {
+    const pairs = Float32Array.from([1, 3, 2, 2]);
+    const points = toPoints(pairs, { from: 100, to: 300 }, (sample) => sample / 1000);
+    expect(points).toEqual([
+      { x: 0.15, y: 1 },
+      { x: 0.15, y: 3 },
+      { x: 0.25, y: 2 },
+    ]);
+  });
+
+  it('names times in the unit of the stretch shown', () => {
+    expect(timeText(0.0123, 0.01)).toBe('12.30 ms');
+    expect(timeText(0.0123, 0.5)).toBe('12 ms');
+    expect(timeText(90, 120)).toBe('90 s');
+    expect(grouped(12345.4)).toBe('12\u2009345');
+  });
+});
+
+describe('measurements on the trace', () => {
+  const { capture } = simulateCapture({ sampleRateHz: 50_000, burnt: [{ bar: 2, extraOhm: 2 }] });
+  const { ramp } = analyzeCapture('x', capture);
+  if (!ramp) throw new Error('no ramp');
+
+  it('marks one turn as long as the revolution, inside the steady part', () => {
+    const turn = spansOf(ramp).find(({ tone }) => tone === 'turn');
+    expect(turn && (turn.toS - turn.fromS) * 1000).toBeCloseTo(ramp.revolutionMs ?? NaN, 6);
+    expect(turn && turn.fromS > (ramp.steady?.fromS ?? NaN) && turn.toS < (ramp.steady?.toS ?? NaN)).toBe(true);
+    expect(turn?.label).toMatch(/one turn [\d.]+ ms · \d\u2009\d{3} rpm/);
+  });
+
+  it('marks every dropout and the inrush, and offers views of them', () => {
+    const spans = spansOf(ramp);
+    expect(spans.filter(({ tone }) => tone === 'dropout')).toHaveLength(ramp.dropouts.length);
+    expect(spans.find(({ tone }) => tone === 'inrush')?.label).toMatch(/peak 1\d\.\d A/);
+    expect(viewsOf(ramp).map(({ name }) => name)).toEqual(['A few turns', 'Inrush']);
+  });
+
+  it('draws nothing that was not measured', () => {
+    expect(spansOf({ inverted: false, dropouts: [], pattern: 'no-current' })).toEqual([]);
+    expect(viewsOf({ inverted: false, dropouts: [], pattern: 'no-current' })).toEqual([]);
+  });
+});
+
+describe('evidence', () => {
+  const reading = (part: Partial<Reading>): Reading => ({
+    id: '1',
+    kind: 'battery',
+    value: 12,
+    keyState: 'prime',
+    faultPresent: true,
+    takenBy: 'x',
+    takenAt: '2026-01-01T00:00:00Z',
+    voidedAt: null,
+    voidReason: null,
+    voidedBy: null,
+    hash: '',
+    ...part,
+  });
+
+  it('takes the newest loaded reading with the fault present, and no voided one', () => {
+    const volts = newestLoaded([
+      reading({ value: 12.1 }),
+      reading({ value: 12.6 }),
+      reading({ value: 1, voidedAt: '2026-01-01T00:00:00Z' }),
+      reading({ value: 2, keyState: 'off' }),
+      reading({ value: 3, faultPresent: false }),
+      reading({ kind: 'pump_feed', value: 12.2 }),
+      reading({ kind: 'current', value: 5 }),
+    ]);
+    expect(volts).toEqual({ battery: 12.6, pump_feed: 12.2 });
+  });
+
+  it('says what the server said, or that it is away', () => {
+    expect(errorText(undefined)).toBeUndefined();
+    expect(errorText({ status: 422, data: { detail: 'Row 3 is bad.' } })).toBe('Row 3 is bad.');
+    expect(errorText({ status: 'FETCH_ERROR', error: 'x' })).toMatch(/can’t be reached/);
+  });
+});
