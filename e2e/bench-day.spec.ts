@@ -136,6 +136,13 @@ test('the trace moves by wheel, drag and keys, and measures between cursors', as
   await expect.poll(() => asked.length).toBeGreaterThan(before);
   const box = await trace.boundingBox();
   if (!box) throw new Error('The trace has no box.');
+  const beforeDrag = asked.length;
+  await page.mouse.move(box.x + box.width * 0.7, box.y + 120);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.4, box.y + 120, { steps: 8 });
+  await page.mouse.up();
+  await expect.poll(() => asked.length).toBeGreaterThan(beforeDrag);
+  await page.keyboard.press('Escape');
   await page.mouse.click(box.x + box.width * 0.4, box.y + 100);
   await page.mouse.click(box.x + box.width * 0.6, box.y + 100);
   await expect(page.getByText(/A to B [\d.]+ ms · \d+ rpm if one turn/)).toBeVisible();

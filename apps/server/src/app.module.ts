@@ -5,6 +5,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { AuthController } from './auth/auth.controller.js';
 import { AuthGuard } from './auth/auth.guard.js';
 import { AuthService } from './auth/auth.service.js';
+import { CaptureProgress } from './captures/capture-progress.js';
 import { CaptureStore } from './captures/capture-store.js';
 import { CapturesController } from './captures/captures.controller.js';
 import { CapturesService } from './captures/captures.service.js';
@@ -12,7 +13,7 @@ import { CasesController } from './cases/cases.controller.js';
 import { CasesService } from './cases/cases.service.js';
 import { CONFIG, type Config } from './config.js';
 import { dataSourceOptions } from './database/data-source.js';
-import { Session, Shop, User } from './database/entities.js';
+import { CaptureJob, Session, Shop, User } from './database/entities.js';
 import { HealthController } from './health/health.controller.js';
 import { ProblemFilter } from './http/problem.filter.js';
 
@@ -23,7 +24,7 @@ export class AppModule {
       module: AppModule,
       imports: [
         TypeOrmModule.forRoot(dataSourceOptions(config.databaseUrl)),
-        TypeOrmModule.forFeature([User, Session, Shop]),
+        TypeOrmModule.forFeature([User, Session, Shop, CaptureJob]),
         ServeStaticModule.forRoot({ rootPath: config.webFolder, exclude: ['/api/{*rest}'] }),
       ],
       controllers: [AuthController, CasesController, CapturesController, HealthController],
@@ -32,6 +33,7 @@ export class AppModule {
         CasesService,
         CapturesService,
         CaptureStore,
+        CaptureProgress,
         { provide: CONFIG, useValue: config },
         { provide: APP_GUARD, useClass: AuthGuard },
         { provide: APP_FILTER, useClass: ProblemFilter },

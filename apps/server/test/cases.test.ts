@@ -91,6 +91,26 @@ describe('from a capture to a verdict', () => {
     await read(technician, id, 'battery', 12).expect(409);
   });
 
+  it('tells how far an upload has come while it runs, and nothing after', async () => {
+    const id = await openCase(technician);
+    const job = '6f1c2a34-0000-4000-8000-000000000001';
+    const sending = technician
+      .post(`/api/cases/${id}/captures`)
+      .query({ fileName: 'a.csv', label: 'Prime', job })
+      .set('Content-Type', 'application/octet-stream')
+      .send(csvOf({ sampleRateHz: 50_000, durationS: 1 }));
+    const stages = new Set<string>();
+    const watch = setInterval(() => {
+      void technician.get(`/api/cases/${id}/capture-jobs/${job}`).then(({ status, body }) => {
+        if (status === 200) stages.add((body as { stage: string }).stage);
+      });
+    }, 15);
+    await sending.expect(201);
+    clearInterval(watch);
+    expect([...stages]).toContain('measuring');
+    await technician.get(`/api/cases/${id}/capture-jobs/${job}`).expect(404);
+  });
+
   it('lets only a lead override the gate, and shows the reason', async () => {
     const id = await openCase(technician);
     const verdict = { kind: 'replace-pump', statement: 'Noisy.', overrideReason: 'Customer insists, in writing.' };

@@ -12,7 +12,14 @@ const FLOAT_BYTES = 4;
 export class CaptureStore {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
-  async write(manager: EntityManager, captureId: string, levels: readonly (readonly Float32Array[])[]): Promise<void> {
+  async write(
+    manager: EntityManager,
+    captureId: string,
+    levels: readonly (readonly Float32Array[])[],
+    onShare: (share: number) => Promise<void>,
+  ): Promise<void> {
+    const total = levels.flat().reduce((sum, floats) => sum + floats.length, 0);
+    let written = 0;
     const chunks = manager.getRepository(CaptureChunk);
     for (const [channel, ofChannel] of levels.entries()) {
       for (const [level, floats] of ofChannel.entries()) {
@@ -20,6 +27,8 @@ export class CaptureStore {
           const piece = floats.subarray(part * CHUNK_FLOATS, (part + 1) * CHUNK_FLOATS);
           const data = Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength);
           await chunks.insert({ captureId, channel, level, part, data });
+          written += piece.length;
+          await onShare(written / total);
         }
       }
     }

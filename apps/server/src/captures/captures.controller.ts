@@ -28,6 +28,16 @@ export class CapturesController {
     return this.captures.add(me, id, dto, request, Number.isFinite(promised) ? promised : undefined, gone.signal);
   }
 
+  /** How far a running upload has come; 404 before it began and after it ended. */
+  @Get('cases/:id/capture-jobs/:job')
+  progress(
+    @Me() me: SignedIn,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Param('job') job: string,
+  ): Promise<{ stage: string; share: number }> {
+    return this.captures.progress(me, id, job);
+  }
+
   /** Min-max pairs as 32-bit floats, little endian. */
   @Get('captures/:id/window')
   async window(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Query() dto: WindowDto) {

@@ -1,6 +1,6 @@
 import { isRole, InputError, type ChannelSetup } from '@jarro/core';
 import { Type } from 'class-transformer';
-import { IsInt, IsNumber, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
+import { IsInt, IsNumber, IsOptional, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
 
 /** Travels in the query, since the body is the file itself. */
 export class AddCaptureDto {
@@ -9,6 +9,11 @@ export class AddCaptureDto {
 
   @Length(1, 120)
   label: string;
+
+  /** Chosen by whoever uploads, to ask for the progress with. */
+  @IsOptional()
+  @Matches(/^[\w-]{16,36}$/)
+  job?: string;
 
   /** JSON: channel name to { role, factor, zero, invert }. */
   @IsOptional()

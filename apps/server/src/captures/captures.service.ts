@@ -10,6 +10,7 @@ import { CasesService } from '../cases/cases.service.js';
 import { CONFIG, type Config } from '../config.js';
 import { evidenceHash, lockChain } from '../database/evidence-chain.js';
 import { AnalysisRecord, AuditEntry, CaptureRecord } from '../database/entities.js';
+import { CaptureProgress, type Report } from './capture-progress.js';
 import { CaptureStore } from './capture-store.js';
 import type { AddCaptureDto } from './captures.dto.js';
 import type { Measured, MeasureOutcome, MeasureTask } from './measure.js';
@@ -31,6 +32,7 @@ export class CapturesService implements OnApplicationShutdown {
     @Inject(CONFIG) private readonly config: Config,
     private readonly cases: CasesService,
     private readonly store: CaptureStore,
+    private readonly jobs: CaptureProgress,
   ) {}
 
   async onApplicationShutdown(): Promise<void> {
@@ -50,19 +52,32 @@ export class CapturesService implements OnApplicationShutdown {
     gone: AbortSignal,
   ): Promise<{ id: string }> {
     await this.cases.findOpen(me, caseId);
-    await using upload = await receive(body, promisedBytes, this.config.uploadLimitBytes);
-    const outcome = await this.pool.run(
-      {
-        path: upload.path,
-        fileName: dto.fileName,
-        setups: dto.channelSetups(),
-        ...(dto.bars !== undefined && { bars: dto.bars }),
-        ...(dto.rateHz !== undefined && { rateHz: dto.rateHz }),
-      },
-      { signal: gone },
-    );
-    if ('refused' in outcome) throw new InputError(outcome.refused);
-    return this.save(me, caseId, { label: dto.label, fileName: dto.fileName, ...upload }, outcome.ok);
+    return this.jobs.track(dto.job, caseId, async (report) => {
+      await report('receiving');
+      await using upload = await receive(body, promisedBytes, this.config.uploadLimitBytes);
+      await report('measuring');
+      const outcome = await this.pool.run(
+        {
+          path: upload.path,
+          fileName: dto.fileName,
+          setups: dto.channelSetups(),
+          ...(dto.bars !== undefined && { bars: dto.bars }),
+          ...(dto.rateHz !== undefined && { rateHz: dto.rateHz }),
+        },
+        { signal: gone },
+      );
+      if ('refused' in outcome) throw new InputError(outcome.refused);
+      const { sizeBytes, sha256 } = upload;
+      const file = { label: dto.label, fileName: dto.fileName, sizeBytes, sha256 };
+      return this.save(me, caseId, file, outcome.ok, report);
+    });
+  }
+
+  async progress(me: SignedIn, caseId: string, id: string): Promise<{ stage: string; share: number }> {
+    await this.cases.find(me, caseId);
+    const job = await this.jobs.find(id, caseId);
+    if (!job) throw new NotFoundException('No such upload is running.');
+    return { stage: job.stage, share: job.share };
   }
 
   /** Stores a measured capture as one transaction. */
@@ -71,7 +86,7 @@ export class CapturesService implements OnApplicationShutdown {
     caseId: string,
     file: { label: string; fileName: string; sizeBytes: number; sha256: string },
     measured: Measured,
-    takenAt = new Date(),
+    report: Report = () => Promise.resolve(),
   ): Promise<{ id: string }> {
     const { levels, analysis, sampleRateHz, samples, startS, channels } = measured;
     return this.source.transaction(async (manager) => {
@@ -89,12 +104,12 @@ export class CapturesService implements OnApplicationShutdown {
         channels: [...channels],
         pyramidLevels: Math.max(0, (levels[0]?.length ?? 1) - 1),
         takenBy: user.id,
-        takenAt,
+        takenAt: new Date(),
       };
       await manager
         .getRepository(CaptureRecord)
         .insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
-      await this.store.write(manager, content.id, levels);
+      await this.store.write(manager, content.id, levels, (share) => report('storing', share));
       await manager
         .getRepository(AnalysisRecord)
         .insert({ captureId: content.id, coreVersion: CORE_VERSION, result: analysis });

@@ -118,6 +118,18 @@ export class CaptureChunk {
   @Column('mediumblob') data: Buffer;
 }
 
+export type CaptureStage = 'receiving' | 'measuring' | 'storing';
+
+@Entity('capture_jobs')
+export class CaptureJob {
+  @PrimaryColumn('varchar', { length: 36 }) id: string;
+  @Column('char', { length: 36 }) caseId: string;
+  @Column({ type: 'varchar', length: 12 }) stage: CaptureStage;
+  /** Part of the stage that is done, 0 to 1. */
+  @Column('double') share: number;
+  @Column('datetime', { precision: 3 }) changedAt: Date;
+}
+
 @Entity('analyses')
 export class AnalysisRecord {
   @PrimaryGeneratedColumn('uuid') id: string;
@@ -164,6 +176,7 @@ export const ENTITIES = [
   Reading,
   CaptureRecord,
   CaptureChunk,
+  CaptureJob,
   AnalysisRecord,
   Verdict,
   AuditEntry,

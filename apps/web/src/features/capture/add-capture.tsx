@@ -11,7 +11,7 @@ import type { Answer, OpenedFile } from '../../workers/capture-desk';
 import { openDesk, type Desk } from '../../workers/open-desk';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
-import { upload } from './upload';
+import { upload, type UploadProgress } from './upload';
 
 type Preview = Omit<Analysis, 'turnA'>;
 
@@ -34,7 +34,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const [bars, setBars] = useState('');
   const [preview, setPreview] = useState<Preview>();
   const [label, setLabel] = useState(file.name.replace(/\.\w+$/, ''));
-  const [share, setShare] = useState<number>();
+  const [progress, setProgress] = useState<UploadProgress>();
   const stop = useRef(new AbortController());
   const dispatch = useDispatch();
 
@@ -73,11 +73,11 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
 
   const keep = async () => {
     if (!setups) return;
-    setShare(0);
+    setProgress({ stage: 'sending', share: 0 });
     stop.current = new AbortController();
     const request = { caseId, file, label, setups, bars: barsOf(bars), rateHz: rate ? Number(rate) : undefined };
-    const outcome = await upload(request, setShare, stop.current.signal);
-    setShare(undefined);
+    const outcome = await upload(request, setProgress, stop.current.signal);
+    setProgress(undefined);
     if ('problem' in outcome) return setProblem(outcome.problem);
     if ('stopped' in outcome) return;
     dispatch(api.util.invalidateTags([{ type: 'Case', id: caseId }, 'Board']));
@@ -145,14 +145,12 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
                   onChange={(event) => setBars(event.target.value)}
                 />
               </label>
-              {share === undefined ? (
+              {progress === undefined ? (
                 <Button look="rust" className="text-lg" onClick={() => void keep()} disabled={!label.trim()}>
                   Keep this capture
                 </Button>
               ) : (
-                <Button onClick={() => stop.current.abort()}>
-                  {share < 1 ? `Sending ${Math.round(share * 100)} %` : 'Measuring …'} · stop
-                </Button>
+                <Button onClick={() => stop.current.abort()}>{progressText(progress)} · stop</Button>
               )}
             </div>
           </>
@@ -249,6 +247,11 @@ function PreviewTrace({ desk, opened, forms }: { desk: Desk; opened: OpenedFile;
       height={180}
     />
   );
+}
+
+function progressText({ stage, share }: UploadProgress): string {
+  const names = { sending: 'Sending', measuring: 'Measuring', storing: 'Storing' };
+  return share === undefined || share === 1 ? `${names[stage]} …` : `${names[stage]} ${Math.round(share * 100)} %`;
 }
 
 function setupsOf(opened: OpenedFile, forms: readonly ChannelForm[]): Record<string, ChannelSetup> {
