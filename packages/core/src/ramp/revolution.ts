@@ -1,4 +1,5 @@
 import { LIMITS } from '../limits/limits.js';
+import { median } from '../signal/levels.js';
 import { findLines, welchSpectrum, type Line } from '../signal/spectrum.js';
 import { humpOrder, meanPattern } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';
@@ -31,6 +32,8 @@ const LINES_TRIED = 8;
 const LEAST_PROMINENCE = 10;
 const SINGLE_SEGMENT = 15;
 const SMEAR = 0.03;
+/** Peak to peak of the hump line as a share of the draw: twice what is advised for the whole ripple, and some. */
+const HIGHEST_HUMP = 0.4;
 const DOMINANCE = 8;
 const HARMONIC_DOMINANCE = 3;
 /** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
@@ -85,7 +88,7 @@ export function findRevolution(
     .slice(0, LINES_TRIED);
   if (lines.length === 0) return undefined;
   const tried = lines.map((line) => follow(samples, sampleRateHz, line));
-  const clear = dominates(lines);
+  const clear = dominates(lines) && isHumpHigh(tried[0].track, samples);
   const trusted = clear ? tried.slice(0, 1) : tried;
   const patterned = trusted.filter((hypothesis) => hypothesis.signature);
   const best = patterned.reduce<Hypothesis | undefined>(better, undefined);
@@ -116,6 +119,12 @@ function isSameLine(a: Line, b: Line): boolean {
 /** Noise alone throws up higher peaks the fewer segments are averaged. */
 function leastProminence(segments: number): number {
   return LEAST_PROMINENCE + SINGLE_SEGMENT / Math.max(1, segments);
+}
+
+/** Sound humps are a small part of the draw; a line stronger than that is notches, whatever its rank. */
+function isHumpHigh({ amplitude }: PhaseTrack, samples: Float32Array): boolean {
+  const mean = samples.reduce((sum, value) => sum + value, 0) / samples.length;
+  return 2 * median(amplitude) < HIGHEST_HUMP * Math.abs(mean);
 }
 
 /** Sound humps outshine everything but their own harmonics; then only their line may decide on the turn. */

@@ -136,7 +136,7 @@ function judgeCell(cell: Cell, reference: Reference, meanA: number): BarState {
  * The shorter the hump against the winding's time constant (about 0.25 ms, common practice), the more is dragged on.
  */
 function settleNeighbours(cells: readonly Cell[], judged: BarState[], reference: Reference, humpS: number): void {
-  const share = Math.min(0.75, 0.3 + 0.00016 / humpS);
+  const share = Math.min(0.75, 0.1 + 0.00022 / humpS);
   const down = cells.map((cell) => reference.mean - cell.mean);
   down.forEach((own, i) => {
     const beside = Math.max(down[(i + cells.length - 1) % cells.length], down[(i + 1) % cells.length]);

@@ -7,7 +7,9 @@ const BLOCK_S = 0.004;
 const HALF_TURN = 2;
 /** Averages looked at together, so that a single dropout doesn't decide. */
 const GROUP = 5;
-/** Settled when within this share of the final level. */
+/** The inrush is over by then, however hard the start; later changes are not the start's. */
+const SETTLES_WITHIN_S = 0.5;
+/** Settled when within this share of the level that follows. */
 const SETTLED = 0.012;
 
 /**
@@ -22,15 +24,15 @@ export function findSteady(current: Float32Array, sampleRateHz: number, started:
   const mean = movingAverage(toBlocks(current, size).mean, HALF_TURN);
   const count = mean.length;
   if (count < 2 * GROUP) return undefined;
-  const tail = mean.slice(Math.floor(count / 2));
-  const level = median(tail);
-  const within = Math.max(SETTLED * Math.abs(level), 2 * robustDeviation(tail, level));
-  for (let b = 1; b + GROUP <= count; b++) {
-    if (Math.abs(median(mean.subarray(b, b + GROUP)) - level) <= within) {
-      const from = (b + 1) * size;
-      const to = current.length - guard;
-      return to - from >= 4 * size ? { from, to } : undefined;
-    }
+  const horizon = Math.min(count >> 1, Math.round((SETTLES_WITHIN_S * sampleRateHz) / size));
+  const after = mean.slice(horizon, 2 * horizon);
+  const level = median(after);
+  const within = Math.max(SETTLED * Math.abs(level), 2 * robustDeviation(after, level));
+  let settled = 1;
+  for (let b = 1; b < horizon; b++) {
+    if (Math.abs(median(mean.subarray(b, b + GROUP)) - level) > within) settled = b + 1;
   }
-  return undefined;
+  const from = (settled + 1) * size;
+  const to = current.length - guard;
+  return to - from >= 4 * size ? { from, to } : undefined;
 }
