@@ -9,6 +9,9 @@ const HALF_TURN = 2;
 const GROUP = 5;
 /** The inrush is over by then, however hard the start; later changes are not the start's. */
 const SETTLES_WITHIN_S = 0.5;
+/** Groups that follow, and the share of them that must stay there: a start may cross its final level early, dropouts leave it briefly. */
+const AHEAD = 25;
+const STAYS = 0.6;
 /** Settled when within this share of the level that follows. */
 const SETTLED = 0.012;
 
@@ -28,10 +31,13 @@ export function findSteady(current: Float32Array, sampleRateHz: number, started:
   const after = mean.slice(horizon, 2 * horizon);
   const level = median(after);
   const within = Math.max(SETTLED * Math.abs(level), 2 * robustDeviation(after, level));
+  const near = Array.from(
+    { length: horizon + AHEAD },
+    (_, b) => Math.abs(median(mean.subarray(b, b + GROUP)) - level) <= within,
+  );
+  const share = (b: number) => near.slice(b, b + AHEAD).filter(Boolean).length / AHEAD;
   let settled = 1;
-  for (let b = 1; b < horizon; b++) {
-    if (Math.abs(median(mean.subarray(b, b + GROUP)) - level) > within) settled = b + 1;
-  }
+  while (settled < horizon && !(near[settled] && share(settled) >= STAYS)) settled++;
   const from = (settled + 1) * size;
   const to = current.length - guard;
   return to - from >= 4 * size ? { from, to } : undefined;
