@@ -1,11 +1,12 @@
 import type { ScaledChannel } from '../capture/capture.js';
 import type { CannotTell } from '../errors.js';
 import { rpmFromPeriod } from '../units/units.js';
-import { levels } from '../signal/levels.js';
+import { levels, meanOf } from '../signal/levels.js';
 import { findDropouts, type Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { findChopping } from './pulsed.js';
-import { ordinaryExtremes } from './ripple.js';
+import { quietNoise } from './quiet-noise.js';
+import { ordinaryExtremes, type Recorded } from './ripple.js';
 import { findSegments, type SampleRange, type Segments } from './segments.js';
 import { findSteady } from './steady.js';
 import { measureTurning, type Turning } from './turning.js';
@@ -52,7 +53,7 @@ export function analyzeRamp(
         'the record is cut off flat at its highest value: the clamp or the recorder ran out of range, so the peak is higher than shown',
     });
   }
-  const steadyRange = steadyPart(samples, sampleRateHz, segments, run, zero);
+  const steadyRange = findSteady(samples, sampleRateHz, segments, run, zero);
   const basics = {
     ...((segments.quietLevel !== undefined || channel.zeroStated) && { zeroOffsetA: segments.quietLevel ?? 0 }),
     inverted: segments.inverted,
@@ -69,7 +70,8 @@ export function analyzeRamp(
     return { ramp, findings: rampFindings(ramp, {}), cannotTell };
   }
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted);
-  const noise = noiseAt(segments, sampleRateHz, signal.sampleRateHz);
+  const quiet = quietNoise(samples, segments);
+  const noise = quiet?.(signal.factor);
   const chopping = findChopping(signal.current, signal.sampleRateHz);
   const measured = chopping ? undefined : measureTurning(signal, options.bars, noise);
   if (chopping) {
@@ -83,7 +85,15 @@ export function analyzeRamp(
       because: `no hump rate stands out of the noise (${Math.round(sampleRateHz)} samples a second); use a smaller clamp range, a faster time base and 10 kHz bandwidth or more`,
     });
   }
-  const steady = steadyNumbers(signal, noise, steadyRange, at, measured);
+  const recorded: Recorded = {
+    samples,
+    sampleRateHz,
+    range: steadyRange,
+    zero,
+    inverted: segments.inverted,
+    noiseA: quiet ?? ((factor) => (measured?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
+  };
+  const steady = steadyNumbers(signal, recorded, at, measured);
   const dropouts = chopping ? [] : listDropouts(signal, noise, steady, measured, at(steadyRange.from));
   const ramp: RampResult = {
     ...basics,
@@ -111,35 +121,6 @@ export function analyzeRamp(
     cannotTell,
     ...(map && { turnA: map.turn, turns: map.turns }),
   };
-}
-
-function steadyPart(
-  samples: Float32Array,
-  sampleRateHz: number,
-  segments: Segments,
-  run: SampleRange,
-  zero: number,
-): SampleRange | undefined {
-  // Settling is a matter of milliseconds: a coarse copy is enough and keeps long records cheap.
-  const coarse = makeCoarse(samples, run, sampleRateHz, zero, segments.inverted);
-  const steady = findSteady(coarse.current, coarse.sampleRateHz, segments.onset !== undefined);
-  if (!steady) return undefined;
-  const factor = sampleRateHz / coarse.sampleRateHz;
-  return { from: run.from + Math.round(steady.from * factor), to: run.from + Math.round(steady.to * factor) };
-}
-
-const COARSE_RATE_HZ = 5000;
-
-function makeCoarse(samples: Float32Array, run: SampleRange, sampleRateHz: number, zero: number, inverted: boolean) {
-  const factor = Math.max(1, Math.round(sampleRateHz / COARSE_RATE_HZ));
-  const current = new Float32Array(Math.floor((run.to - run.from) / factor));
-  const sign = inverted ? -1 : 1;
-  for (let i = 0, at = run.from; i < current.length; i++) {
-    let sum = 0;
-    for (const end = at + factor; at < end; at++) sum += samples[at];
-    current[i] = sign * (sum / factor - zero);
-  }
-  return { current, sampleRateHz: sampleRateHz / factor };
 }
 
 /** Highest point after the start, averaged over a few samples so that a noise spike isn't the peak. */
@@ -191,47 +172,28 @@ function isClipped(samples: Float32Array, run: SampleRange, inverted: boolean): 
   return longest >= CLIPPED_RUN;
 }
 
-/** The recorder's noise after averaging to the working rate; unknown without a quiet part. */
-function noiseAt(segments: Segments, rawRateHz: number, workingRateHz: number): number | undefined {
-  return segments.noise === undefined ? undefined : segments.noise * Math.sqrt(workingRateHz / rawRateHz);
-}
-
 /** Without a known turn the pattern is looked at in stretches that hold several humps of any pump. */
 const UNKNOWN_TURN_S = 0.02;
 
 function steadyNumbers(
   signal: WorkingSignal,
-  noiseA: number | undefined,
-  range: SampleRange,
+  recorded: Recorded,
   at: (sample: number) => number,
   turning: Turning | undefined,
 ): Steady {
-  const whole = levels(signal.current);
-  const { minA, maxA } = patternExtremes(signal, noiseA ?? turning?.noiseA ?? 0, turning);
+  const meanA = meanOf(signal.current);
+  const turnS = turning?.map ? turning.revolution.linePerRevolution / turning.line.hz : UNKNOWN_TURN_S;
+  const { minA, maxA } = ordinaryExtremes(recorded, turnS, turning?.map?.turn, signal.factor);
   const rippleA = Math.max(0, maxA - minA);
   return {
-    fromS: at(range.from),
-    toS: at(range.to),
-    meanA: whole.mean,
+    fromS: at(recorded.range.from),
+    toS: at(recorded.range.to),
+    meanA,
     minA,
     maxA,
     rippleA,
-    ripplePercent: whole.mean > 0 ? (100 * rippleA) / whole.mean : 0,
+    ripplePercent: meanA > 0 ? (100 * rippleA) / meanA : 0,
   };
-}
-
-/** Noise below this share of the pattern's height is better taken off the samples than averaged away. */
-const SMALL_NOISE = 0.04;
-
-/**
- * Lowest and highest of the ordinary pattern. The average turn is free of noise but rounds off sharp corners, so it serves
- * only where the noise is large.
- */
-function patternExtremes(signal: WorkingSignal, noiseA: number, turning: Turning | undefined) {
-  if (!turning?.map) return ordinaryExtremes(signal, UNKNOWN_TURN_S, noiseA);
-  const turn = levels(turning.map.turn);
-  if (noiseA > SMALL_NOISE * (turn.max - turn.min)) return { minA: turn.min, maxA: turn.max };
-  return ordinaryExtremes(signal, turning.revolution.linePerRevolution / turning.line.hz, noiseA);
 }
 
 function listDropouts(

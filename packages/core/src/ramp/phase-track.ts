@@ -21,7 +21,7 @@ const LOST = 0.25;
  * The window is wide enough to keep neighbouring rotor lines out and short enough to follow the speed.
  */
 export function trackPhase(
-  samples: ArrayLike<number>,
+  samples: Float32Array,
   sampleRateHz: number,
   startHz: number,
   cyclesAWindow: number,
@@ -59,23 +59,38 @@ export function trackPhase(
   return track;
 }
 
-/** Phase (cycles, at the window's centre) and amplitude of a windowed line; one rotation a sample, no trigonometry inside. */
-function demodulate(samples: ArrayLike<number>, start: number, window: Float64Array, frequency: number) {
+/**
+ * Phase (cycles, at the window's centre) and amplitude of a windowed line; no trigonometry inside.
+ * Even and odd samples turn on two rotors of their own, so that neither waits for the other's last product.
+ */
+function demodulate(samples: Float32Array, start: number, window: Float64Array, frequency: number) {
   const turn = -2 * Math.PI * frequency;
-  const stepRe = Math.cos(turn);
-  const stepIm = Math.sin(turn);
+  const stepRe = Math.cos(2 * turn);
+  const stepIm = Math.sin(2 * turn);
   const center = (window.length - 1) / 2;
-  let re = Math.cos(-turn * center);
-  let im = Math.sin(-turn * center);
+  let evenRe = Math.cos(-turn * center);
+  let evenIm = Math.sin(-turn * center);
+  let oddRe = Math.cos(turn * (1 - center));
+  let oddIm = Math.sin(turn * (1 - center));
   let sumRe = 0;
   let sumIm = 0;
-  for (let i = 0; i < window.length; i++) {
-    const value = samples[start + i] * window[i];
-    sumRe += value * re;
-    sumIm += value * im;
-    const next = re * stepRe - im * stepIm;
-    im = re * stepIm + im * stepRe;
-    re = next;
+  const pairs = window.length & ~1;
+  for (let i = 0; i < pairs; i += 2) {
+    const even = samples[start + i] * window[i];
+    const odd = samples[start + i + 1] * window[i + 1];
+    sumRe += even * evenRe + odd * oddRe;
+    sumIm += even * evenIm + odd * oddIm;
+    const nextEven = evenRe * stepRe - evenIm * stepIm;
+    evenIm = evenRe * stepIm + evenIm * stepRe;
+    evenRe = nextEven;
+    const nextOdd = oddRe * stepRe - oddIm * stepIm;
+    oddIm = oddRe * stepIm + oddIm * stepRe;
+    oddRe = nextOdd;
+  }
+  if (pairs < window.length) {
+    const last = samples[start + pairs] * window[pairs];
+    sumRe += last * evenRe;
+    sumIm += last * evenIm;
   }
   return { phase: Math.atan2(sumIm, sumRe) / (2 * Math.PI), amplitude: (4 * Math.hypot(sumRe, sumIm)) / window.length };
 }

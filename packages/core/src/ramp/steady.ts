@@ -1,7 +1,10 @@
-import { movingAverage, toBlocks } from '../signal/blocks.js';
+import { boxDecimate, movingAverage, toBlocks } from '../signal/blocks.js';
 import { median, robustDeviation } from '../signal/levels.js';
-import type { SampleRange } from './segments.js';
+import type { SampleRange, Segments } from './segments.js';
 
+/** Settling is a matter of milliseconds: a coarse copy of the run's first part shows it. */
+const COARSE_RATE_HZ = 5000;
+const LOOKED_AT_S = 1.5;
 const BLOCK_S = 0.004;
 /** Blocks averaged to span a turn, so that a notch a turn doesn't hide the settling. */
 const HALF_TURN = 2;
@@ -12,17 +15,37 @@ const SETTLES_WITHIN_S = 0.5;
 /** Groups that follow, and the share of them that must stay there: a start may cross its final level early, dropouts leave it briefly. */
 const AHEAD = 25;
 const STAYS = 0.6;
+/** Left out before key-off. */
+const GUARD_S = 0.003;
+const FEWEST_S = 0.016;
 /** Settled when within this share of the level that follows. */
 const SETTLED = 0.012;
 
 /**
  * The stretch of a run in which the draw has settled after the inrush.
- * @param current the run only, zeroed and upright
- * @returns a range within `current`, or undefined when the current never settles
+ * @returns a range of `samples`, or undefined when the current never settles
  */
-export function findSteady(current: Float32Array, sampleRateHz: number, started: boolean): SampleRange | undefined {
-  const guard = Math.round(0.003 * sampleRateHz);
-  if (!started) return { from: 0, to: Math.max(1, current.length - guard) };
+export function findSteady(
+  samples: Float32Array,
+  sampleRateHz: number,
+  { onset, inverted }: Segments,
+  run: SampleRange,
+  zero: number,
+): SampleRange | undefined {
+  const to = run.to - Math.round(GUARD_S * sampleRateHz);
+  if (onset === undefined) return { from: run.from, to: Math.max(run.from + 1, to) };
+  const factor = Math.max(1, Math.round(sampleRateHz / COARSE_RATE_HZ));
+  const lookedAt = Math.min(run.to, run.from + Math.round(LOOKED_AT_S * sampleRateHz));
+  const coarse = boxDecimate(samples, run.from, lookedAt, factor);
+  for (let i = 0; i < coarse.length; i++) coarse[i] = inverted ? zero - coarse[i] : coarse[i] - zero;
+  const settled = findSettled(coarse, sampleRateHz / factor);
+  if (settled === undefined) return undefined;
+  const from = run.from + settled * factor;
+  return to - from >= FEWEST_S * sampleRateHz ? { from, to } : undefined;
+}
+
+/** Where the start of a run is over; undefined when the record is too short to tell. */
+function findSettled(current: Float32Array, sampleRateHz: number): number | undefined {
   const size = Math.max(2, Math.min(Math.round(BLOCK_S * sampleRateHz), Math.floor(current.length / 25)));
   const mean = movingAverage(toBlocks(current, size).mean, HALF_TURN);
   const count = mean.length;
@@ -38,7 +61,5 @@ export function findSteady(current: Float32Array, sampleRateHz: number, started:
   const share = (b: number) => near.slice(b, b + AHEAD).filter(Boolean).length / AHEAD;
   let settled = 1;
   while (settled < horizon && !(near[settled] && share(settled) >= STAYS)) settled++;
-  const from = (settled + 1) * size;
-  const to = current.length - guard;
-  return to - from >= 4 * size ? { from, to } : undefined;
+  return (settled + 1) * size;
 }

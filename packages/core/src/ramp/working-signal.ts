@@ -5,6 +5,8 @@ import type { SampleRange } from './segments.js';
 /** The steady current at a rate that just serves the humps; long fast captures shrink to a fraction. */
 export interface WorkingSignal {
   readonly sampleRateHz: number;
+  /** Samples of the record averaged into one. */
+  readonly factor: number;
   /** Zeroed, upright, A. */
   readonly current: Float32Array;
   /** The same with dropouts and spikes cut off at a fence, for finding and following the humps. */
@@ -36,8 +38,13 @@ export function makeWorkingSignal(
   const level = median(sample);
   const fence = FENCE_DEVIATIONS * (quantile(sample, 0.9) - quantile(sample, 0.1)) * SPREAD_TO_DEVIATION;
   const fenced = new Float32Array(current.length);
-  for (let i = 0; i < current.length; i++) fenced[i] = Math.max(level - fence, Math.min(level + fence, current[i]));
-  return { sampleRateHz: sampleRateHz / factor, current, fenced, level };
+  const floor = level - fence;
+  const ceiling = level + fence;
+  for (let i = 0; i < fenced.length; i++) {
+    const value = current[i];
+    fenced[i] = value < floor ? floor : value > ceiling ? ceiling : value;
+  }
+  return { sampleRateHz: sampleRateHz / factor, factor, current, fenced, level };
 }
 
 /** Every n-th value, so that order statistics of long records stay cheap; the stride is odd against hump beats. */

@@ -28,6 +28,7 @@ export function toBlocks(samples: Float32Array, size: number): Blocks {
 
 /** Averages every `factor` samples of samples[from, to) into one: a low-pass and decimation in one pass. */
 export function boxDecimate(samples: Float32Array, from: number, to: number, factor: number): Float32Array {
+  if (factor === 1) return samples.slice(from, to);
   const count = Math.floor((to - from) / factor);
   const out = new Float32Array(count);
   for (let i = 0, at = from; i < count; i++) {
