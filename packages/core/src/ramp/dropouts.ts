@@ -86,20 +86,29 @@ function findDips({ signal, troughA, humpA, meanA, noiseA, rotor }: DropoutInput
  * Tells which dips gather at one place of the turn. Each dip's neighbours within a bar are counted: two opposite
  * bad bars would cancel in one test over all. Gathered means in a good share of all turns, or far more than chance:
  * under an even spread the count is Poisson, and its upper tail is bounded by exp(-(n ln(n/m) - n + m)) (Chernoff).
+ * What is left is judged again without those, since a deep notch's many dips hide a shallow one's few.
  */
 function lockedDips(dips: readonly Dip[], signal: WorkingSignal, rotor: Rotor): boolean[] {
   const { perRevolution, linePerRevolution, track } = rotor;
   const half = 0.75 / perRevolution;
   const turns = (phaseAt(track, signal.current.length - 1) - phaseAt(track, 0)) / linePerRevolution;
-  const expected = (dips.length - 1) * 2 * half;
-  const sorted = dips.map((dip) => dip.phase).sort((a, b) => a - b);
-  const ring = [...sorted.map((p) => p - 1), ...sorted, ...sorted.map((p) => p + 1)];
-  return dips.map(({ phase }) => {
-    const near = upperBound(ring, phase + half) - upperBound(ring, phase - half) - 1;
-    if (near < 2) return false;
-    const tail = near > expected ? near * Math.log(near / Math.max(expected, 1e-9)) - near + expected : 0;
-    return near >= LOCKED_SHARE * turns || dips.length * Math.exp(-tail) < LOCKED_CHANCE;
-  });
+  const locked = dips.map(() => false);
+  for (let found = true; found; ) {
+    const rest = dips.map((_, i) => i).filter((i) => !locked[i]);
+    const sorted = rest.map((i) => dips[i].phase).sort((a, b) => a - b);
+    const ring = [...sorted.map((p) => p - 1), ...sorted, ...sorted.map((p) => p + 1)];
+    const expected = Math.max(1e-9, (rest.length - 1) * 2 * half);
+    const gathers = (phase: number) => {
+      const near = upperBound(ring, phase + half) - upperBound(ring, phase - half) - 1;
+      if (near < 2) return false;
+      const tail = near > expected ? near * Math.log(near / expected) - near + expected : 0;
+      return near >= LOCKED_SHARE * turns || rest.length * Math.exp(-tail) < LOCKED_CHANCE;
+    };
+    const gathered = rest.filter((i) => gathers(dips[i].phase));
+    for (const i of gathered) locked[i] = true;
+    found = gathered.length > 0;
+  }
+  return locked;
 }
 
 /** Number of sorted values at or below the limit. */
