@@ -1,7 +1,7 @@
 import { connect } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import type { Server } from 'node:http';
-import { csvBlocks, simulateCapture, type CaptureSpec } from '@jarro/core';
+import { csvBlocks, simulateCapture, writeWav, type CaptureSpec } from '@jarro/core';
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
@@ -142,11 +142,22 @@ describe('from a capture to a verdict', () => {
 });
 
 describe('bad input stores nothing and says what to do', () => {
+  const lines = (row: (i: number) => string) => Array.from({ length: 40 }, (_, i) => row(i)).join('\n');
+  const wav = Buffer.from(writeWav(simulateCapture({ sampleRateHz: 20_000, durationS: 0.1 }).capture));
+  const unknownCodec = Buffer.from(wav);
+  unknownCodec[20] = 85;
   it.each([
     ['an empty file', Buffer.alloc(0), /empty/],
     ['a picture', Buffer.from([0xff, 0xd8, 0xff, 0xe0, 0, 16, 74, 70]), /not CSV text/],
     ['a header only', Buffer.from('Time,A\n'), /No row of numbers/],
+    ['one column', Buffer.from(`Time (s)\n${lines(String)}`), /Only one column/],
     ['text among numbers', Buffer.from(`Time,A\n${'0,1\n'.repeat(20)}x,y\n`), /Row 22/],
+    ['NaN', Buffer.from(`Time,A\n${lines((i) => `${i},${i === 9 ? 'NaN' : 1}`)}`), /Row 11, column "A": "NaN"/],
+    ['no time column', Buffer.from(`A,B\n${lines((i) => `${(i * 7) % 5},${(i * 3) % 7}`)}`), /no time column/],
+    ['3 samples', Buffer.from('Time,A\n0,1\n1,2\n2,3\n'), /Only 3 rows/],
+    ['all zeros', Buffer.from(`Time,A\n${lines((i) => `${i},0`)}`), /nothing was recorded/],
+    ['a truncated WAV', wav.subarray(0, 900), /cut off/],
+    ['an unknown codec', unknownCodec, /format 85/],
   ])('%s', async (_name, body, message) => {
     const id = await openCase(technician);
     const before = await capturesStored();

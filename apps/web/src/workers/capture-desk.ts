@@ -6,6 +6,7 @@ import {
   InputError,
   minMaxWindow,
   readWav,
+  refuseSilence,
   type Analysis,
   type Capture,
   type ChannelSetup,
@@ -77,12 +78,12 @@ async function read(file: File, rateHz: number | undefined): Promise<Capture> {
   if (file.size === 0) throw new InputError('This file is empty. Export the capture again.');
   const head = new Uint8Array(await file.slice(0, 4).arrayBuffer());
   const isRiff = String.fromCharCode(...head) === 'RIFF';
-  if (isRiff || /\.wav$/i.test(file.name)) return readWav(new Uint8Array(await file.arrayBuffer()));
+  if (isRiff || /\.wav$/i.test(file.name)) return refuseSilence(readWav(new Uint8Array(await file.arrayBuffer())));
   const reader = new CsvReader(rateHz === undefined ? {} : { rateHz });
   const stream = file.stream().getReader();
   for (;;) {
     const { done, value } = await stream.read();
-    if (done) return reader.finish();
+    if (done) return refuseSilence(reader.finish());
     reader.push(value);
   }
 }

@@ -106,6 +106,8 @@ function numericRun(lines: readonly string[], delimiter: string, decimal: '.' | 
     const parts = splitCells(line, delimiter);
     const numbers = parts.filter((cell) => pattern.test(cell.trim())).length;
     const others = parts.filter((cell) => cell.trim() && !pattern.test(cell.trim())).length;
+    // A bad cell among the numbers is no header: the row stays in the run, and reading it names the cell.
+    if (start >= 0 && numbers > 0 && others > 0 && parts.length === width) return;
     if (numbers === 0 || others > 0) return close();
     if (start >= 0 && parts.length !== width) close();
     if (start < 0) {
