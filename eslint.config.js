@@ -23,7 +23,10 @@ export default defineConfig(
   {
     files: ['**/test/**/*.ts'],
     languageOptions: {
-      parserOptions: { projectService: false, project: ['packages/*/tsconfig.test.json', 'apps/*/tsconfig.test.json'] },
+      parserOptions: {
+        projectService: false,
+        project: ['packages/*/tsconfig.test.json', 'apps/*/tsconfig.test.json', 'scripts/tsconfig.json'],
+      },
     },
     // Assertions on what may be absent read better than guards in tests.
     rules: { '@typescript-eslint/no-non-null-assertion': 'off' },

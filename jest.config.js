@@ -21,6 +21,7 @@ export default {
   projects: [
     { ...base, displayName: 'core', testMatch: ['<rootDir>/packages/core/test/**/*.test.ts'] },
     { ...base, displayName: 'web', testMatch: ['<rootDir>/apps/web/test/**/*.test.ts'] },
+    { ...base, displayName: 'scripts', testMatch: ['<rootDir>/scripts/test/**/*.test.ts'] },
     { ...base, displayName: 'cli', testMatch: ['<rootDir>/apps/cli/test/**/*.test.ts'] },
     {
       ...base,

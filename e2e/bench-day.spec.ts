@@ -1,4 +1,4 @@
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
@@ -105,6 +105,11 @@ test('bad files are refused in one clear line, and nothing is kept', async ({ pa
     await expect(page.getByRole('dialog').getByRole('alert')).toHaveText(message);
     await page.getByRole('button', { name: 'Close' }).click();
   }
+  // Too large a file is refused before a byte of it is sent. It is a hole: no disk is used.
+  const large = file('large.csv', 'Time,A\n0,1\n');
+  truncateSync(large, 300 * 1024 * 1024);
+  await chooseFile(page, large);
+  await expect(page.getByRole('alert')).toHaveText(/300 MiB, over the limit of 256 MiB/);
   // A file without a time column asks for the rate, and goes on with it.
   const body = Array.from({ length: 4000 }, (_, i) => (i < 400 ? 0 : 5 + Math.sin(i))).join('\n');
   await chooseFile(page, file('untimed.csv', `Clamp A\n${body}\n`));

@@ -3,7 +3,7 @@ import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { freePort, startMariaDb } from './lib/mariadb.mjs';
-import { ROOT, STATE } from './lib/paths.mjs';
+import { DATA, ROOT, STATE } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { pause, run, say } from './lib/shell.mjs';
 
@@ -35,12 +35,13 @@ for (const project of [
   'apps/server/tsconfig.test.json',
   'apps/web/tsconfig.test.json',
   'e2e/tsconfig.json',
+  'scripts/tsconfig.json',
 ]) {
   await check(`types of ${project}`, 'tsc', ['-p', project]);
 }
 
 // Each run starts from an empty database.
-rmSync(join(STATE, 'mariadb-test'), { recursive: true, force: true });
+rmSync(join(DATA, 'mariadb-test'), { recursive: true, force: true });
 const database = await startMariaDb('test');
 const urlOf = (name) => database.url.replace(/jarro$/, name);
 try {

@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
-import { socketPath, STATE } from './paths.mjs';
+import { socketPath, DATA } from './paths.mjs';
 import { fail, pause, runQuietly } from './shell.mjs';
 
 const START_LIMIT_MS = 60_000;
@@ -29,7 +29,7 @@ export function isFree(port) {
  * @returns url of its database, and how to stop it; it is restarted when it dies by itself
  */
 export async function startMariaDb(name) {
-  const folder = join(STATE, `mariadb-${name}`);
+  const folder = join(DATA, `mariadb-${name}`);
   const socket = socketPath(name);
   const pidFile = join(folder, 'jarro.pid');
   const asRoot = process.getuid?.() === 0 ? ['--user=root'] : [];
@@ -47,7 +47,7 @@ export async function startMariaDb(name) {
   }
   const password = ownPassword(name);
   const port = await freePort(3417);
-  const log = openSync(join(STATE, `mariadb-${name}.log`), 'a');
+  const log = openSync(join(DATA, `mariadb-${name}.log`), 'a');
   const args = [
     '--no-defaults',
     ...asRoot,
@@ -89,7 +89,7 @@ async function answering(socket, exitCode) {
   const until = Date.now() + START_LIMIT_MS;
   const ping = ['--no-defaults', `--socket=${socket}`, '-u', 'root', 'ping'];
   while (spawnSync('mariadb-admin', ping).status !== 0) {
-    if (exitCode() !== null || Date.now() > until) fail(`The database didn't start; see ${STATE}/mariadb-*.log.`);
+    if (exitCode() !== null || Date.now() > until) fail(`The database didn't start; see ${DATA}/mariadb-*.log.`);
     await pause(100);
   }
 }
@@ -117,7 +117,7 @@ async function terminate(pid) {
 }
 
 function ownPassword(name) {
-  const file = join(STATE, `mariadb-${name}.secret`);
+  const file = join(DATA, `mariadb-${name}.secret`);
   if (!existsSync(file)) writeFileSync(file, randomBytes(24).toString('base64url'), { mode: 0o600 });
   return readFileSync(file, 'utf8');
 }

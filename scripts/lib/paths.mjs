@@ -7,14 +7,16 @@ import { fileURLToPath } from 'node:url';
 /** The repository's root and the ignored folder in which a checkout keeps its own state. */
 export const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 export const STATE = join(ROOT, '.jarro');
-mkdirSync(STATE, { recursive: true });
+/** Where the databases are kept: the same folder, unless JARRO_DATA names another. */
+export const DATA = process.env.JARRO_DATA ?? STATE;
+for (const folder of [STATE, DATA]) mkdirSync(folder, { recursive: true });
 
 /** A short path outside the checkout: a socket's path may have about 100 characters only. */
 export function socketPath(name) {
   return join(
     tmpdir(),
     `jarro-${createHash('sha256')
-      .update(STATE + name)
+      .update(DATA + name)
       .digest('hex')
       .slice(0, 12)}.sock`,
   );
