@@ -14,8 +14,16 @@ import { CasesService } from './cases/cases.service.js';
 import { CONFIG, type Config } from './config.js';
 import { dataSourceOptions } from './database/data-source.js';
 import { CaptureJob, Session, Shop, User } from './database/entities.js';
+import { EvidenceController } from './evidence/evidence.controller.js';
+import { EvidenceService } from './evidence/evidence.service.js';
 import { HealthController } from './health/health.controller.js';
 import { ProblemFilter } from './http/problem.filter.js';
+import { AuditService } from './people/audit.service.js';
+import { PeopleController } from './people/people.controller.js';
+import { PeopleService } from './people/people.service.js';
+import { SetUpController, SetUpService } from './people/set-up.js';
+import { PhotosController } from './photos/photos.controller.js';
+import { PhotosService } from './photos/photos.service.js';
 
 @Module({})
 export class AppModule {
@@ -27,10 +35,24 @@ export class AppModule {
         TypeOrmModule.forFeature([User, Session, Shop, CaptureJob]),
         ServeStaticModule.forRoot({ rootPath: config.webFolder, exclude: ['/api/{*rest}'] }),
       ],
-      controllers: [AuthController, CasesController, CapturesController, HealthController],
+      controllers: [
+        AuthController,
+        CasesController,
+        EvidenceController,
+        CapturesController,
+        PhotosController,
+        PeopleController,
+        SetUpController,
+        HealthController,
+      ],
       providers: [
         AuthService,
+        AuditService,
         CasesService,
+        EvidenceService,
+        PhotosService,
+        PeopleService,
+        SetUpService,
         CapturesService,
         CaptureStore,
         CaptureProgress,

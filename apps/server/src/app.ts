@@ -11,6 +11,7 @@ import type { Config } from './config.js';
 import { migrate } from './database/data-source.js';
 import { seedDemo } from './demo/seed.js';
 import { log } from './http/log.js';
+import { SetUpService } from './people/set-up.js';
 import { sameOriginOnly } from './http/same-origin.js';
 
 const nestLog: LoggerService = {
@@ -18,6 +19,12 @@ const nestLog: LoggerService = {
   warn: (message: unknown, context?: string) => log.warn({ context }, String(message)),
   error: (message: unknown, stack?: string, context?: string) => log.error({ context, stack }, String(message)),
 };
+
+/** Shown where Jarro was started, and only there. */
+async function announceSetUp(setUp: SetUpService): Promise<void> {
+  if (!(await setUp.isNeeded())) return;
+  process.stdout.write(`First start: open Jarro and make yourself its owner with the code ${await setUp.code()}\n`);
+}
 
 /** Builds the application, migrates its database and, in demo mode, fills it. Not listening yet. */
 export async function createApp(config: Config): Promise<INestApplication> {
@@ -51,5 +58,6 @@ export async function createApp(config: Config): Promise<INestApplication> {
   SwaggerModule.setup('api/docs', app, () => SwaggerModule.createDocument(app, docs));
   await migrate(app.get(DataSource));
   if (config.demo) await seedDemo(app);
+  else await announceSetUp(app.get(SetUpService));
   return app;
 }

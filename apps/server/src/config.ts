@@ -13,6 +13,8 @@ export interface Config {
 export const CONFIG = Symbol('CONFIG');
 
 const MEBIBYTE = 1024 * 1024;
+/** A telephone's picture, with room. */
+export const PHOTO_LIMIT_BYTES = 20 * MEBIBYTE;
 
 /** @throws Error naming the missing or wrong setting, so that a wrong start fails at once */
 export function readConfig(env: NodeJS.ProcessEnv): Config {

@@ -32,14 +32,15 @@ const upload = (by: Agent, id: string, body: Buffer, fileName = 'a.csv') =>
     .query({ fileName, label: 'Prime' })
     .set('Content-Type', 'application/octet-stream')
     .send(body);
-const read = (by: Agent, id: string, kind: string, value: number, keyState = 'prime') =>
-  by.post(`/api/cases/${id}/readings`).send({ kind, value, keyState, faultPresent: true });
+const add = (by: Agent, id: string, kind: string, at: string, value: unknown, keyState = 'prime') =>
+  by.post(`/api/cases/${id}/evidence`).send({ kind, at, value, keyState, faultPresent: true });
+const read = (by: Agent, id: string, at: string, value: number) => add(by, id, 'voltage', at, value);
 interface CaseBody {
   readonly gate: object;
   readonly ledger: object;
   readonly captures: readonly object[];
-  readonly readings: readonly { readonly previousHash: string }[];
-  readonly verdicts: readonly object[];
+  readonly evidence: readonly { readonly id: string; readonly kind: string; readonly value: unknown }[];
+  readonly seal: { readonly entries: number; readonly intact: boolean };
 }
 
 const detail = async (by: Agent, id: string): Promise<CaseBody> =>
@@ -117,27 +118,36 @@ describe('from a capture to a verdict', () => {
     await technician.post(`/api/cases/${id}/verdicts`).send(verdict).expect(403);
     await lead.post(`/api/cases/${id}/verdicts`).send(verdict).expect(201);
     const body = await detail(lead, id);
-    expect(body.verdicts[0]).toMatchObject({ overrideReason: verdict.overrideReason });
+    expect(body.evidence.at(-1)).toMatchObject({ kind: 'verdict', value: { overrideReason: verdict.overrideReason } });
   });
 
   it('voids evidence with a reason, never twice, and then leaves it out of the ledger', async () => {
     const id = await openCase(technician);
     await read(technician, id, 'battery', 12.5).expect(201);
     const wrong = (await read(technician, id, 'pump_feed', 2).expect(201)).body as { id: string };
-    const path = `/api/cases/${id}/readings/${wrong.id}/void`;
+    const path = `/api/cases/${id}/evidence/${wrong.id}/void`;
     await technician.post(path).send({ reason: '' }).expect(400);
     await technician.post(path).send({ reason: 'Pin not touching' }).expect(204);
     await technician.post(path).send({ reason: 'Again' }).expect(404);
     const body = await detail(technician, id);
-    expect(body).toMatchObject({ ledger: { lines: [] }, readings: [{}, { voidReason: 'Pin not touching' }] });
+    expect(body).toMatchObject({
+      ledger: { lines: [] },
+      evidence: [{}, { voided: { reason: 'Pin not touching', by: 'Jem Wackett' } }, { kind: 'void', at: wrong.id }],
+    });
   });
 
   it('chains evidence that is written at the same moment', async () => {
     const id = await openCase(technician);
     await Promise.all([1, 2, 3, 4, 5].map((n) => read(technician, id, 'battery', 12 + n / 10).expect(201)));
     const body = await detail(technician, id);
-    const links = body.readings;
-    expect(new Set(links.map(({ previousHash }) => previousHash)).size).toBe(5);
+    expect(body.seal).toMatchObject({ entries: 5, intact: true });
+  });
+
+  it('notices a change behind its back', async () => {
+    const id = await openCase(technician);
+    for (const volts of [12.5, 12.4, 12.3]) await read(technician, id, 'battery', volts).expect(201);
+    await server.app.get(DataSource).query('UPDATE evidence SET value = 14.4 WHERE caseId = ? AND sequence = 2', [id]);
+    expect((await detail(technician, id)).seal.intact).toBe(false);
   });
 });
 
@@ -197,12 +207,12 @@ describe('bad input stores nothing and says what to do', () => {
   it('fields that are missing or out of range', async () => {
     const id = await openCase(technician);
     await technician.post('/api/cases').send({ model: '' }).expect(400);
-    const answer = await read(technician, id, 'battery', 124).expect(400);
+    const answer = await read(technician, id, 'battery', 124).expect(422);
     expect((answer.body as { detail: string }).detail).toMatch(/decimal point/);
-    await technician
-      .post(`/api/cases/${id}/readings`)
-      .send({ kind: 'battery', value: 'abc', keyState: 'prime', faultPresent: true })
-      .expect(400);
+    await add(technician, id, 'voltage', 'battery', 'abc').expect(422);
+    await add(technician, id, 'voltage', 'battery', 12, 'sideways').expect(400);
+    await add(technician, id, 'pressure', 'rail', -150e3, 'idle').expect(422);
+    await add(technician, id, 'check', 'prime_heard', 'perhaps').expect(422);
     await technician.get('/api/cases/not-an-id').expect(400);
   });
 });

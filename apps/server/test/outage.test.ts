@@ -1,7 +1,7 @@
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { DataSource } from 'typeorm';
-import { Reading } from '../src/database/entities.js';
+import { EvidenceRecord } from '../src/database/entities.js';
 import { startServer, type TestServer } from './support.js';
 
 /** A line to the database that can be cut and mended: to the server the same as a database that dies and comes back. */
@@ -60,8 +60,8 @@ it('says so while the database is away, loses nothing that it confirmed, and goe
   const { id } = opened.body as { id: string };
   const add = (value: number) =>
     technician
-      .post(`/api/cases/${id}/readings`)
-      .send({ kind: 'battery', value, keyState: 'prime', faultPresent: true });
+      .post(`/api/cases/${id}/evidence`)
+      .send({ kind: 'voltage', at: 'battery', value, keyState: 'prime', faultPresent: true });
 
   const inFlight = Array.from({ length: 12 }, (_, i) => add(12 + i / 100).then((answer) => answer));
   await Promise.race(inFlight);
@@ -76,7 +76,7 @@ it('says so while the database is away, loses nothing that it confirmed, and goe
   await line.open();
   await eventually(async () => (await technician.get('/api/health')).status === 200);
   await add(12.9).expect(201);
-  const stored = await server.app.get(DataSource).getRepository(Reading).findBy({ caseId: id });
+  const stored = await server.app.get(DataSource).getRepository(EvidenceRecord).findBy({ caseId: id });
   const values = new Set(stored.map(({ value }) => value));
   answers.forEach(({ status }, i) => {
     if (status === 201) expect(values.has(12 + i / 100)).toBe(true);

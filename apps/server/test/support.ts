@@ -11,23 +11,33 @@ export interface TestServer {
   close(): Promise<void>;
 }
 
+interface Settings {
+  readonly uploadLimitMib: number;
+  readonly databasePort: number;
+  readonly demo: boolean;
+  /** Use the database as it is. */
+  readonly keep: boolean;
+}
+
 /** The whole application with the demo workshop, on an empty database of its own. */
 export async function startServer(
   name: string,
-  { uploadLimitMib = 2, databasePort }: { uploadLimitMib?: number; databasePort?: number } = {},
+  { uploadLimitMib = 2, databasePort, demo = true, keep = false }: Partial<Settings> = {},
 ): Promise<TestServer> {
   const url = new URL(process.env.JARRO_TEST_DATABASE_URL ?? '');
   url.pathname = `/jarro_${name}`;
   const database = await createConnection(url.href.replace(url.pathname, ''));
-  await database.query(`DROP DATABASE IF EXISTS jarro_${name}`);
-  await database.query(`CREATE DATABASE jarro_${name} CHARACTER SET utf8mb4`);
+  if (!keep) {
+    await database.query(`DROP DATABASE IF EXISTS jarro_${name}`);
+    await database.query(`CREATE DATABASE jarro_${name} CHARACTER SET utf8mb4`);
+  }
   await database.end();
   if (databasePort !== undefined) url.port = String(databasePort);
   const app = await createApp({
     databaseUrl: url.href,
     host: '127.0.0.1',
     port: 0,
-    demo: true,
+    demo,
     webFolder: __dirname,
     uploadLimitBytes: uploadLimitMib * 1024 * 1024,
   });

@@ -1,10 +1,13 @@
 import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { IsEmail, IsString, MaxLength } from 'class-validator';
+import { IsEmail, IsIn, IsOptional, IsString, Length, MaxLength } from 'class-validator';
 import type { Request, Response } from 'express';
-import { CONFIG, type Config } from '../config.js';
+import { CONFIG, PHOTO_LIMIT_BYTES, type Config } from '../config.js';
+import { PRESSURE_UNITS, type PressureUnitName } from '../database/entities.js';
+import { AuditService } from '../people/audit.service.js';
 import { COOKIE, Me, Open, sessionToken } from './auth.guard.js';
 import { AuthService, SESSION_HOURS, type SignedIn } from './auth.service.js';
+import { Needs } from './permissions.js';
 
 export class SignInDto {
   @IsEmail({ require_tld: false }, { message: 'Give the e-mail address you sign in with.' })
@@ -16,11 +19,28 @@ export class SignInDto {
   password: string;
 }
 
+export class ChangePasswordDto {
+  @IsString()
+  @MaxLength(200)
+  present: string;
+
+  @Length(10, 200, { message: 'A password has at least ten characters; four unrelated words do well.' })
+  next: string;
+}
+
+export class UnitDto {
+  /** Absent: as the shop has it. */
+  @IsOptional()
+  @IsIn(PRESSURE_UNITS)
+  pressureUnit?: PressureUnitName;
+}
+
 @ApiTags('session')
 @Controller('session')
 export class AuthController {
   constructor(
     private readonly auth: AuthService,
+    private readonly audit: AuditService,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
@@ -39,6 +59,7 @@ export class AuthController {
     });
   }
 
+  @Open()
   @Delete()
   @HttpCode(204)
   async signOut(@Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<void> {
@@ -47,12 +68,30 @@ export class AuthController {
     response.clearCookie(COOKIE, { path: '/' });
   }
 
+  @Needs('read')
   @Get()
   who(@Me() { user, shop }: SignedIn) {
+    const { name, town, supplyDropV, groundDropV, pressureUnit, version } = shop;
     return {
-      user: { id: user.id, name: user.name, role: user.role },
-      shop: { name: shop.name, town: shop.town, supplyDropV: shop.supplyDropV, groundDropV: shop.groundDropV },
+      user: { id: user.id, name: user.name, email: user.email, role: user.role, pressureUnit: user.pressureUnit },
+      shop: { name, town, supplyDropV, groundDropV, pressureUnit, version },
       uploadLimitBytes: this.config.uploadLimitBytes,
+      photoLimitBytes: PHOTO_LIMIT_BYTES,
     };
+  }
+
+  @Needs('read')
+  @Post('password')
+  @HttpCode(204)
+  async changePassword(@Me() { user, shop }: SignedIn, @Body() dto: ChangePasswordDto, @Req() request: Request) {
+    await this.auth.changePassword(user, dto.present, dto.next, sessionToken(request));
+    await this.audit.note({ user, shop }, 'password.change', user.email);
+  }
+
+  @Needs('read')
+  @Post('units')
+  @HttpCode(204)
+  async chooseUnit(@Me() { user }: SignedIn, @Body() { pressureUnit }: UnitDto) {
+    await this.auth.chooseUnit(user.id, pressureUnit ?? null);
   }
 }

@@ -1,5 +1,6 @@
 import {
   createParamDecorator,
+  ForbiddenException,
   Injectable,
   SetMetadata,
   UnauthorizedException,
@@ -9,6 +10,7 @@ import {
 import { Reflector } from '@nestjs/core';
 import type { Request } from 'express';
 import { AuthService, type SignedIn } from './auth.service.js';
+import { may, NEEDS, type Permission } from './permissions.js';
 
 const OPEN = 'open';
 export const COOKIE = 'jarro_session';
@@ -43,6 +45,13 @@ export class AuthGuard implements CanActivate {
     const signedIn = token ? await this.auth.findSignedIn(token) : undefined;
     if (!signedIn) throw new UnauthorizedException('Sign in first.');
     request.signedIn = signedIn;
+    const needs = this.reflector.getAllAndOverride<Permission | undefined>(NEEDS, [
+      context.getHandler(),
+      context.getClass(),
+    ]);
+    if (!needs || !may(signedIn.user.role, needs)) {
+      throw new ForbiddenException(`Your role (${signedIn.user.role}) may not do this. Ask a lead.`);
+    }
     return true;
   }
 }

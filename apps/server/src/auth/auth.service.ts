@@ -1,9 +1,9 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
-import { HttpException, HttpStatus, Injectable, UnauthorizedException } from '@nestjs/common';
+import { ForbiddenException, HttpException, HttpStatus, Injectable, UnauthorizedException } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { LessThan, Repository } from 'typeorm';
-import { Session, Shop, User } from '../database/entities.js';
+import { LessThan, Not, Repository } from 'typeorm';
+import { Session, Shop, User, type PressureUnitName } from '../database/entities.js';
 
 export const SESSION_HOURS = 12;
 const MOST_FAILURES = 10;
@@ -43,7 +43,7 @@ export class AuthService {
       );
     }
     const right = await verify(user?.passwordHash ?? (await this.nobody), password);
-    if (!user || !right) {
+    if (!user?.active || !right) {
       if (user) await this.countFailure(user.id);
       throw new UnauthorizedException('The name or the password is wrong.');
     }
@@ -53,6 +53,24 @@ export class AuthService {
     const expiresAt = new Date(Date.now() + SESSION_HOURS * 60 * MINUTE_MS);
     await this.sessions.insert({ tokenHash: sha256(token), userId: user.id, expiresAt });
     return token;
+  }
+
+  /**
+   * Sets a new password and signs the person out everywhere else.
+   * @throws ForbiddenException when the present password is wrong
+   */
+  async changePassword(user: User, present: string, next: string, keepToken: string | undefined): Promise<void> {
+    if (!(await verify(user.passwordHash, present))) throw new ForbiddenException('Your present password is wrong.');
+    await this.setPassword(user.id, next, keepToken);
+  }
+
+  async setPassword(userId: string, next: string, keepToken?: string): Promise<void> {
+    await this.users.update(userId, { passwordHash: await hashPassword(next), failedSignIns: 0, lockedUntil: null });
+    await this.sessions.delete({ userId, ...(keepToken && { tokenHash: Not(sha256(keepToken)) }) });
+  }
+
+  async chooseUnit(userId: string, pressureUnit: PressureUnitName | null): Promise<void> {
+    await this.users.update(userId, { pressureUnit });
   }
 
   private async countFailure(id: string): Promise<void> {
@@ -71,6 +89,6 @@ export class AuthService {
     if (!session || session.expiresAt < new Date()) return undefined;
     const user = await this.users.findOneBy({ id: session.userId });
     const shop = user && (await this.shops.findOneBy({ id: user.shopId }));
-    return user && shop ? { user, shop } : undefined;
+    return user?.active && shop ? { user, shop } : undefined;
   }
 }

@@ -3,8 +3,10 @@ import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/auth.service.js';
+import { Needs } from '../auth/permissions.js';
 import { AddCaptureDto, WindowDto } from './captures.dto.js';
 import { CapturesService } from './captures.service.js';
+import { promisedBytes } from './upload.js';
 
 @ApiTags('captures')
 @Controller()
@@ -12,6 +14,7 @@ export class CapturesController {
   constructor(private readonly captures: CapturesService) {}
 
   /** The body is the scope's file as it is, application/octet-stream. */
+  @Needs('measure')
   @Post('cases/:id/captures')
   add(
     @Me() me: SignedIn,
@@ -24,11 +27,11 @@ export class CapturesController {
     response.once('close', () => {
       if (!response.writableFinished) gone.abort();
     });
-    const promised = Number(request.headers['content-length']);
-    return this.captures.add(me, id, dto, request, Number.isFinite(promised) ? promised : undefined, gone.signal);
+    return this.captures.add(me, id, dto, request, promisedBytes(request), gone.signal);
   }
 
   /** How far a running upload has come; 404 before it began and after it ended. */
+  @Needs('read')
   @Get('cases/:id/capture-jobs/:job')
   progress(
     @Me() me: SignedIn,
@@ -39,6 +42,7 @@ export class CapturesController {
   }
 
   /** Min-max pairs as 32-bit floats, little endian. */
+  @Needs('read')
   @Get('captures/:id/window')
   async window(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Query() dto: WindowDto) {
     const pairs = await this.captures.window(me, id, dto.channel, dto.from, dto.to, dto.columns);

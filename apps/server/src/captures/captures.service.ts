@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import type { Readable } from 'node:stream';
 import { InputError } from '@jarro/core';
 import { Inject, Injectable, NotFoundException, type OnApplicationShutdown } from '@nestjs/common';
@@ -8,8 +7,9 @@ import { DataSource } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
 import { CasesService } from '../cases/cases.service.js';
 import { CONFIG, type Config } from '../config.js';
-import { evidenceHash, lockChain } from '../database/evidence-chain.js';
-import { AnalysisRecord, AuditEntry, CaptureRecord } from '../database/entities.js';
+import { appendEvidence } from '../database/evidence-chain.js';
+import { AnalysisRecord, CaptureRecord } from '../database/entities.js';
+import { AuditService } from '../people/audit.service.js';
 import { CaptureProgress, type Report } from './capture-progress.js';
 import { CaptureStore } from './capture-store.js';
 import type { AddCaptureDto } from './captures.dto.js';
@@ -18,6 +18,13 @@ import { receive } from './upload.js';
 
 const CORE_VERSION = '0.1.0';
 const WORKERS = 2;
+
+export interface CapturedFile {
+  readonly fileName: string;
+  readonly label: string;
+  readonly sizeBytes: number;
+  readonly sha256: string;
+}
 
 @Injectable()
 export class CapturesService implements OnApplicationShutdown {
@@ -33,6 +40,7 @@ export class CapturesService implements OnApplicationShutdown {
     private readonly cases: CasesService,
     private readonly store: CaptureStore,
     private readonly jobs: CaptureProgress,
+    private readonly audit: AuditService,
   ) {}
 
   async onApplicationShutdown(): Promise<void> {
@@ -54,7 +62,12 @@ export class CapturesService implements OnApplicationShutdown {
     await this.cases.findOpen(me, caseId);
     return this.jobs.track(dto.job, caseId, async (report) => {
       await report('receiving');
-      await using upload = await receive(body, promisedBytes, this.config.uploadLimitBytes);
+      await using upload = await receive(
+        body,
+        promisedBytes,
+        this.config.uploadLimitBytes,
+        'Export a shorter record or fewer channels.',
+      );
       await report('measuring');
       const outcome = await this.pool.run(
         {
@@ -82,41 +95,34 @@ export class CapturesService implements OnApplicationShutdown {
 
   /** Stores a measured capture as one transaction. */
   async save(
-    { user, shop }: SignedIn,
+    me: SignedIn,
     caseId: string,
-    file: { label: string; fileName: string; sizeBytes: number; sha256: string },
+    file: CapturedFile,
     measured: Measured,
     report: Report = () => Promise.resolve(),
+    takenAt?: Date,
   ): Promise<{ id: string }> {
     const { levels, analysis, sampleRateHz, samples, startS, channels } = measured;
     return this.source.transaction(async (manager) => {
-      const previousHash = await lockChain(manager, caseId);
-      const content = {
-        id: randomUUID(),
-        caseId,
-        fileName: file.fileName,
-        label: file.label,
-        sizeBytes: file.sizeBytes,
-        sha256: file.sha256,
-        sampleRateHz,
-        samples,
-        startS,
-        channels: [...channels],
-        pyramidLevels: Math.max(0, (levels[0]?.length ?? 1) - 1),
-        takenBy: user.id,
-        takenAt: new Date(),
-      };
+      const { fileName, label, sizeBytes, sha256 } = file;
+      const value = { fileName, label, sizeBytes, sha256, sampleRateHz, samples, startS, channels };
+      const { id } = await appendEvidence(manager, caseId, {
+        kind: 'capture',
+        at: 'pump',
+        value,
+        takenBy: me.user.id,
+        ...(takenAt && { takenAt }),
+      });
+      const pyramidLevels = Math.max(0, (levels[0]?.length ?? 1) - 1);
       await manager
         .getRepository(CaptureRecord)
-        .insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
-      await this.store.write(manager, content.id, levels, (share) => report('storing', share));
+        .insert({ id, caseId, ...value, channels: [...channels], pyramidLevels });
+      await this.store.write(manager, id, levels, (share) => report('storing', share));
       await manager
         .getRepository(AnalysisRecord)
-        .insert({ captureId: content.id, coreVersion: CORE_VERSION, result: analysis });
-      await manager
-        .getRepository(AuditEntry)
-        .insert({ shopId: shop.id, userId: user.id, action: 'capture.add', target: content.id });
-      return { id: content.id };
+        .insert({ captureId: id, coreVersion: CORE_VERSION, result: analysis });
+      await this.audit.note(me, 'capture.add', id, manager);
+      return { id };
     });
   }
 

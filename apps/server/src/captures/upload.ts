@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdtemp, rm } from 'node:fs/promises';
+import type { IncomingMessage } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
@@ -14,16 +15,28 @@ export interface Upload extends AsyncDisposable {
   readonly sha256: string;
 }
 
+/** What the sender says it will send, bytes. */
+export function promisedBytes({ headers }: IncomingMessage): number | undefined {
+  const promised = Number(headers['content-length']);
+  return Number.isFinite(promised) ? promised : undefined;
+}
+
 /**
  * Streams a request body to a temporary file, counting and hashing as it goes.
+ * @param advice what to do about a file over the limit
  * @throws PayloadTooLargeException over the limit, BadRequestException when the connection breaks off; the file is gone then
  */
-export async function receive(body: Readable, promisedBytes: number | undefined, limitBytes: number): Promise<Upload> {
+export async function receive(
+  body: Readable,
+  promised: number | undefined,
+  limitBytes: number,
+  advice: string,
+): Promise<Upload> {
   const tooLarge = () =>
     new PayloadTooLargeException(
-      `This file is over the limit of ${Math.floor(limitBytes / 1024 / 1024)} MiB. Export a shorter record or fewer channels.`,
+      `This file is over the limit of ${Math.floor(limitBytes / 1024 / 1024)} MiB. ${advice}`,
     );
-  if (promisedBytes !== undefined && promisedBytes > limitBytes) throw tooLarge();
+  if (promised !== undefined && promised > limitBytes) throw tooLarge();
   const folder = await mkdtemp(join(tmpdir(), 'jarro-'));
   const path = join(folder, 'upload');
   const remove = () => rm(folder, { recursive: true, force: true });

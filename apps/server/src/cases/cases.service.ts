@@ -1,74 +1,94 @@
-import { randomUUID } from 'node:crypto';
 import { ConflictException, ForbiddenException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
-import { evidenceHash, lockChain } from '../database/evidence-chain.js';
+import { may } from '../auth/permissions.js';
+import { appendEvidence, lockChain, verifyChain } from '../database/evidence-chain.js';
 import {
   AnalysisRecord,
-  AuditEntry,
   CaptureRecord,
   Case,
-  Reading,
+  EvidenceRecord,
   User,
   Vehicle,
-  Verdict,
+  type VerdictValue,
 } from '../database/entities.js';
-import type { AddReadingDto, DecideDto, OpenCaseDto } from './cases.dto.js';
+import { entriesOf, newestIntake, standing, voidsOf } from '../evidence/standing.js';
+import { AuditService } from '../people/audit.service.js';
+import type { DecideDto, OpenCaseDto } from './cases.dto.js';
 import { judge } from './judge.js';
 
 @Injectable()
 export class CasesService {
-  constructor(@InjectDataSource() private readonly source: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly audit: AuditService,
+  ) {}
 
   /** The shop's cases, newest first, with what the board shows of each. */
   async board({ shop }: SignedIn) {
     const cases = await this.source.getRepository(Case).find({ where: { shopId: shop.id }, order: { number: 'DESC' } });
     const ids = cases.map(({ id }) => id);
     if (ids.length === 0) return [];
-    const [vehicles, verdicts, captures, readings, people] = await Promise.all([
+    const [vehicles, links, people] = await Promise.all([
       this.source.getRepository(Vehicle).findBy({ shopId: shop.id }),
-      this.source.getRepository(Verdict).find({ where: { caseId: In(ids) }, order: { decidedAt: 'ASC' } }),
-      this.source.getRepository(CaptureRecord).findBy({ caseId: In(ids) }),
-      this.source.getRepository(Reading).findBy({ caseId: In(ids) }),
+      this.source.getRepository(EvidenceRecord).find({ where: { caseId: In(ids) }, order: { sequence: 'ASC' } }),
       this.source.getRepository(User).findBy({ shopId: shop.id }),
     ]);
-    return cases.map((item) => ({
-      ...this.head(
-        item,
-        vehicles.find(({ id }) => id === item.vehicleId),
-        people,
-      ),
-      captures: captures.filter(({ caseId, voidedAt }) => caseId === item.id && !voidedAt).length,
-      readings: readings.filter(({ caseId, voidedAt }) => caseId === item.id && !voidedAt).length,
-      verdict: verdicts.filter(({ caseId }) => caseId === item.id).at(-1)?.kind ?? null,
-    }));
+    return cases.map((item) => {
+      const vehicle = vehicles.find(({ id }) => id === item.vehicleId);
+      const counted = standing(links.filter(({ caseId }) => caseId === item.id));
+      const verdict = counted.filter(({ kind }) => kind === 'verdict').at(-1)?.value as VerdictValue | undefined;
+      return {
+        ...head(item, vehicle, people),
+        captures: counted.filter(({ kind }) => kind === 'capture').length,
+        readings: entriesOf(counted).length,
+        verdict: verdict?.kind ?? null,
+      };
+    });
   }
 
   /** One case with all its evidence and what it amounts to. */
   async detail(signedIn: SignedIn, id: string) {
     const item = await this.find(signedIn, id);
-    const { readings, captures, verdicts, analyses } = await this.evidence(this.source.manager, id);
+    const { links, captures, analyses } = await this.evidence(this.source.manager, id);
     const [vehicle, people] = await Promise.all([
       this.source.getRepository(Vehicle).findOneBy({ id: item.vehicleId }),
       this.source.getRepository(User).findBy({ shopId: item.shopId }),
     ]);
-    const name = (userId: string | null) => people.find((person) => person.id === userId)?.name ?? null;
+    const name = (userId: string) => people.find((person) => person.id === userId)?.name ?? null;
+    const voids = voidsOf(links);
+    const { intake, sequence } = newestIntake(links);
     return {
-      ...this.head(item, vehicle ?? undefined, people),
-      readings: readings.map((r) => ({ ...r, takenBy: name(r.takenBy), voidedBy: name(r.voidedBy) })),
-      captures: captures.map((c) => ({
-        ...c,
-        takenBy: name(c.takenBy),
-        voidedBy: name(c.voidedBy),
-        analysis: analyses.get(c.id)?.result ?? null,
-      })),
-      verdicts: verdicts.map((v) => ({ ...v, decidedBy: name(v.decidedBy) })),
-      ...judge(readings, standingRamps(captures, analyses), signedIn.shop),
+      ...head(item, vehicle ?? undefined, people),
+      evidence: links.map((link) => {
+        const { id: entry, kind, at, value, keyState, faultPresent, takenAt, hash } = link;
+        const voided = voids.get(entry);
+        return {
+          id: entry,
+          sequence: link.sequence,
+          kind,
+          at,
+          value,
+          keyState,
+          faultPresent,
+          takenBy: name(link.takenBy),
+          takenAt,
+          hash,
+          voided: voided
+            ? { by: name(voided.takenBy), at: voided.takenAt, reason: (voided.value as { reason: string }).reason }
+            : null,
+        };
+      }),
+      captures: captures.map((capture) => ({ ...capture, analysis: analyses.get(capture.id)?.result ?? null })),
+      intake: { ...intake, sequence },
+      seal: verifyChain(links),
+      ...judge(entriesOf(links), standingRamps(links, analyses), intake, signedIn.shop),
     };
   }
 
-  async open({ user, shop }: SignedIn, dto: OpenCaseDto): Promise<{ id: string }> {
+  async open(me: SignedIn, dto: OpenCaseDto): Promise<{ id: string }> {
+    const { user, shop } = me;
     return this.source.transaction(async (manager) => {
       const { complaint, year, ...vehicle } = dto;
       const { id: vehicleId } = await manager
@@ -83,88 +103,66 @@ export class CasesService {
       const saved = await manager
         .getRepository(Case)
         .save({ number: Number(next), shopId: shop.id, vehicleId, complaint, stage: 'open', openedBy: user.id });
-      await this.audit(manager, { user, shop }, 'case.open', saved.id);
+      await this.audit.note(me, 'case.open', saved.id, manager);
       return { id: saved.id };
     });
   }
 
-  async addReading(signedIn: SignedIn, caseId: string, dto: AddReadingDto): Promise<{ id: string }> {
-    await this.findOpen(signedIn, caseId);
-    return this.source.transaction(async (manager) => {
-      const previousHash = await lockChain(manager, caseId);
-      const content = { id: randomUUID(), caseId, ...dto, takenBy: signedIn.user.id, takenAt: new Date() };
-      await manager
-        .getRepository(Reading)
-        .insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
-      return { id: content.id };
-    });
-  }
-
-  async voidReading(signedIn: SignedIn, caseId: string, id: string, reason: string): Promise<void> {
-    await this.voidEvidence(signedIn, Reading, caseId, id, reason);
-  }
-
-  async voidCapture(signedIn: SignedIn, caseId: string, id: string, reason: string): Promise<void> {
-    await this.voidEvidence(signedIn, CaptureRecord, caseId, id, reason);
-  }
-
-  private async voidEvidence(
-    signedIn: SignedIn,
-    entity: typeof Reading | typeof CaptureRecord,
-    caseId: string,
-    id: string,
-    reason: string,
-  ): Promise<void> {
-    await this.findOpen(signedIn, caseId);
-    const { affected } = await this.source
-      .createQueryBuilder()
-      .update(entity)
-      .set({ voidedAt: new Date(), voidReason: reason, voidedBy: signedIn.user.id })
-      .where('id = :id AND caseId = :caseId AND voidedAt IS NULL', { id, caseId })
-      .execute();
-    if (!affected) throw new NotFoundException('That entry is not in this case, or was voided already.');
-    await this.audit(this.source.manager, signedIn, 'evidence.void', id);
-  }
-
   /** Records a verdict. Condemning the pump passes the gate or carries a lead's reason for ever. */
-  async decide(signedIn: SignedIn, caseId: string, dto: DecideDto): Promise<{ id: string }> {
-    await this.findOpen(signedIn, caseId);
+  async decide(me: SignedIn, caseId: string, dto: DecideDto, takenAt?: Date): Promise<{ id: string }> {
+    await this.findOpen(me, caseId);
     return this.source.transaction(async (manager) => {
-      const previousHash = await lockChain(manager, caseId);
-      const { readings, captures, analyses } = await this.evidence(manager, caseId);
-      const { ledger, gate } = judge(readings, standingRamps(captures, analyses), signedIn.shop);
+      await lockChain(manager, caseId);
+      const { links, analyses } = await this.evidence(manager, caseId);
+      const { intake } = newestIntake(links);
+      const { ledger, gate } = judge(entriesOf(links), standingRamps(links, analyses), intake, me.shop);
       const barred = dto.kind === 'replace-pump' && !gate.allowed;
       if (barred && !dto.overrideReason) {
         const missing = gate.proofs.filter((proof) => !proof.met).map((proof) => proof.text);
         throw new ConflictException({ message: ['The pump may not be condemned yet.', ...missing] });
       }
-      if (barred && signedIn.user.role !== 'lead') {
-        throw new ForbiddenException('Only a lead may override the gate.');
-      }
-      const content = {
-        id: randomUUID(),
-        caseId,
+      if (barred && !may(me.user.role, 'override')) throw new ForbiddenException('Only a lead may override the gate.');
+      const value: VerdictValue = {
         kind: dto.kind,
         statement: dto.statement,
         gate,
         ledger,
         overrideReason: barred ? (dto.overrideReason ?? null) : null,
-        decidedBy: signedIn.user.id,
-        decidedAt: new Date(),
       };
-      await manager
-        .getRepository(Verdict)
-        .insert({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
+      const { id } = await appendEvidence(manager, caseId, {
+        kind: 'verdict',
+        at: 'pump',
+        value,
+        takenBy: me.user.id,
+        ...(takenAt && { takenAt }),
+      });
       await manager.getRepository(Case).update(caseId, { stage: 'decided' });
-      await this.audit(manager, signedIn, barred ? 'verdict.override' : 'verdict.decide', content.id);
-      return { id: content.id };
+      await this.audit.note(me, barred ? 'verdict.override' : 'verdict.decide', id, manager);
+      return { id };
     });
   }
 
-  async reopen(signedIn: SignedIn, caseId: string): Promise<void> {
-    await this.find(signedIn, caseId);
+  /** Hands the vehicle back: only once a verdict stands and the recheck is written down. */
+  async close(me: SignedIn, caseId: string): Promise<void> {
+    await this.find(me, caseId);
+    await this.source.transaction(async (manager) => {
+      await lockChain(manager, caseId);
+      const { stage } = await manager.getRepository(Case).findOneByOrFail({ id: caseId });
+      if (stage === 'closed') throw new ConflictException('This case is closed already.');
+      if (stage !== 'decided') throw new ConflictException('Give the verdict first.');
+      const links = standing(await manager.getRepository(EvidenceRecord).findBy({ caseId }));
+      if (!links.some(({ kind, at }) => kind === 'note' && at === 'recheck')) {
+        throw new ConflictException('Write down the recheck first: a repair that nobody checked comes back.');
+      }
+      await manager.getRepository(Case).update(caseId, { stage: 'closed' });
+      await this.audit.note(me, 'case.close', caseId, manager);
+    });
+  }
+
+  async reopen(me: SignedIn, caseId: string): Promise<void> {
+    await this.find(me, caseId);
     await this.source.getRepository(Case).update(caseId, { stage: 'open' });
-    await this.audit(this.source.manager, signedIn, 'case.reopen', caseId);
+    await this.audit.note(me, 'case.reopen', caseId);
   }
 
   /** @throws NotFoundException for other shops' cases too: their existence is nobody's business */
@@ -174,45 +172,48 @@ export class CasesService {
     return item;
   }
 
-  async findOpen(signedIn: SignedIn, id: string): Promise<Case> {
-    const item = await this.find(signedIn, id);
+  async findOpen(me: SignedIn, id: string): Promise<Case> {
+    const item = await this.find(me, id);
     if (item.stage !== 'open')
       throw new ConflictException('This case is decided. Reopen it to add or change evidence.');
     return item;
   }
 
+  /** For what is still written down between the verdict and the closing. */
+  async findNotClosed(me: SignedIn, id: string): Promise<Case> {
+    const item = await this.find(me, id);
+    if (item.stage === 'closed') throw new ConflictException('This case is closed. Reopen it to add anything.');
+    return item;
+  }
+
   private async evidence(manager: EntityManager, caseId: string) {
-    const [readings, captures, verdicts] = await Promise.all([
-      manager.getRepository(Reading).find({ where: { caseId }, order: { takenAt: 'ASC' } }),
-      manager.getRepository(CaptureRecord).find({ where: { caseId }, order: { takenAt: 'ASC' } }),
-      manager.getRepository(Verdict).find({ where: { caseId }, order: { decidedAt: 'ASC' } }),
+    const [links, captures] = await Promise.all([
+      manager.getRepository(EvidenceRecord).find({ where: { caseId }, order: { sequence: 'ASC' } }),
+      manager.getRepository(CaptureRecord).findBy({ caseId }),
     ]);
     const records = await manager
       .getRepository(AnalysisRecord)
       .find({ where: { captureId: In(captures.map(({ id }) => id)) }, order: { madeAt: 'ASC' } });
-    return { readings, captures, verdicts, analyses: new Map(records.map((record) => [record.captureId, record])) };
-  }
-
-  private head(item: Case, vehicle: Vehicle | undefined, people: readonly User[]) {
-    return {
-      id: item.id,
-      number: item.number,
-      complaint: item.complaint,
-      stage: item.stage,
-      openedAt: item.openedAt,
-      openedBy: people.find(({ id }) => id === item.openedBy)?.name ?? null,
-      vehicle: vehicle && { model: vehicle.model, year: vehicle.year, engine: vehicle.engine, plate: vehicle.plate },
-    };
-  }
-
-  private async audit(manager: EntityManager, { user, shop }: SignedIn, action: string, target: string): Promise<void> {
-    await manager.getRepository(AuditEntry).insert({ shopId: shop.id, userId: user.id, action, target });
+    return { links, captures, analyses: new Map(records.map((record) => [record.captureId, record])) };
   }
 }
 
-function standingRamps(captures: readonly CaptureRecord[], analyses: ReadonlyMap<string, AnalysisRecord>) {
-  return captures
-    .filter((capture) => !capture.voidedAt)
-    .map((capture) => analyses.get(capture.id)?.result.ramp)
+function head(item: Case, vehicle: Vehicle | undefined, people: readonly User[]) {
+  return {
+    id: item.id,
+    number: item.number,
+    complaint: item.complaint,
+    stage: item.stage,
+    openedAt: item.openedAt,
+    openedBy: people.find(({ id }) => id === item.openedBy)?.name ?? null,
+    vehicle: vehicle && { model: vehicle.model, year: vehicle.year, engine: vehicle.engine, plate: vehicle.plate },
+  };
+}
+
+/** Of the captures that stand, oldest first. */
+function standingRamps(links: readonly EvidenceRecord[], analyses: ReadonlyMap<string, AnalysisRecord>) {
+  return standing(links)
+    .filter(({ kind }) => kind === 'capture')
+    .map(({ id }) => analyses.get(id)?.result.ramp)
     .filter((ramp) => ramp !== undefined);
 }

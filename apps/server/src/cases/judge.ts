@@ -1,22 +1,44 @@
-import { dropLedger, pumpGate, type DropLedger, type HouseLimits, type PumpGate, type RampResult } from '@jarro/core';
-import type { Reading, ReadingKind } from '../database/entities.js';
+import {
+  dropLedger,
+  LOADED_STATES,
+  pointersFrom,
+  pressureSheet,
+  pumpGate,
+  type DropLedger,
+  type Entry,
+  type EntryKind,
+  type HouseLimits,
+  type Intake,
+  type Pointer,
+  type PressureSheet,
+  type PumpGate,
+  type RampResult,
+} from '@jarro/core';
 
 export interface Judgement {
   readonly ledger: DropLedger;
   readonly gate: PumpGate;
+  readonly sheet: PressureSheet;
+  readonly pointers: readonly Pointer[];
 }
 
-/** States in which the pump draws its current, so that a voltage is a loaded one. */
-const LOADED = new Set(['prime', 'cranking', 'idle']);
-
-/** What a case's standing evidence amounts to: the newest loaded reading of each kind with the fault present. */
-export function judge(readings: readonly Reading[], ramps: readonly RampResult[], limits: HouseLimits): Judgement {
-  const newest = (kind: ReadingKind) =>
-    readings.filter((r) => r.kind === kind && !r.voidedAt && r.faultPresent && LOADED.has(r.keyState)).at(-1)?.value;
-  const batteryV = newest('battery');
-  const pumpFeedV = newest('pump_feed');
-  const pumpGroundV = newest('pump_ground');
-  const currentA = newest('current') ?? ramps.at(-1)?.steady?.meanA;
+/** What a case's standing evidence amounts to. For the path: the newest loaded reading of each kind, fault present. */
+export function judge(
+  entries: readonly Entry[],
+  ramps: readonly RampResult[],
+  intake: Intake,
+  limits: HouseLimits,
+): Judgement {
+  const newest = (kind: EntryKind, at: string) => {
+    const value = entries
+      .filter((e) => e.kind === kind && e.at === at && e.faultPresent && LOADED_STATES.has(e.keyState))
+      .at(-1)?.value;
+    return typeof value === 'number' ? value : undefined;
+  };
+  const batteryV = newest('voltage', 'battery');
+  const pumpFeedV = newest('voltage', 'pump_feed');
+  const pumpGroundV = newest('voltage', 'pump_ground');
+  const currentA = newest('current', 'pump') ?? ramps.at(-1)?.steady?.meanA;
   const ledger = dropLedger(
     {
       ...(batteryV !== undefined && { batteryV }),
@@ -32,5 +54,6 @@ export function judge(readings: readonly Reading[], ramps: readonly RampResult[]
     ...(batteryV !== undefined && { batteryV }),
     ...(currentA !== undefined && { loadA: currentA }),
   });
-  return { ledger, gate };
+  const sheet = pressureSheet(entries, intake);
+  return { ledger, gate, sheet, pointers: pointersFrom(entries, intake, sheet) };
 }

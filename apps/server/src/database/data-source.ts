@@ -2,13 +2,14 @@ import { DataSource, type DataSourceOptions } from 'typeorm';
 import { ENTITIES } from './entities.js';
 import { First1764000000000 } from './migrations/1-first.js';
 import { CaptureJobs1764000000001 } from './migrations/2-capture-jobs.js';
+import { OneChain1764300000000 } from './migrations/3-one-chain.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
     type: 'mariadb',
     url,
     entities: ENTITIES,
-    migrations: [First1764000000000, CaptureJobs1764000000001],
+    migrations: [First1764000000000, CaptureJobs1764000000001, OneChain1764300000000],
     migrationsTransactionMode: 'each',
     synchronize: false,
     timezone: 'Z',

@@ -1,10 +1,10 @@
-import type { Analysis, DropLedger, LadderStation, PumpGate, Role } from '@jarro/core';
+import type { Analysis, DropLedger, EntryKind, KeyState, PumpGate, Role } from '@jarro/core';
 import { Column, CreateDateColumn, Entity, PrimaryColumn, PrimaryGeneratedColumn, VersionColumn } from 'typeorm';
 
 export type UserRole = 'technician' | 'lead' | 'adviser';
 export type CaseStage = 'open' | 'decided' | 'closed';
-export type ReadingKind = LadderStation | 'current';
-export type KeyState = 'off' | 'prime' | 'cranking' | 'idle';
+export const PRESSURE_UNITS = ['psi', 'bar', 'kPa'] as const;
+export type PressureUnitName = (typeof PRESSURE_UNITS)[number];
 export type VerdictKind = 'replace-pump' | 'repair-supply' | 'repair-ground' | 'no-fault-found';
 
 const NOW = { precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' } as const;
@@ -16,6 +16,8 @@ export class Shop {
   @Column({ length: 120 }) town: string;
   @Column('double') supplyDropV: number;
   @Column('double') groundDropV: number;
+  @Column({ type: 'varchar', length: 4, default: 'kPa' }) pressureUnit: PressureUnitName;
+  @VersionColumn() version: number;
 }
 
 @Entity('users')
@@ -28,6 +30,10 @@ export class User {
   @Column({ type: 'varchar', length: 20 }) role: UserRole;
   @Column('int', { default: 0 }) failedSignIns: number;
   @Column('datetime', { precision: 3, nullable: true }) lockedUntil: Date | null;
+  /** People who left keep their name on their evidence and can't sign in. */
+  @Column('boolean', { default: true }) active: boolean;
+  /** Own choice over the shop's. */
+  @Column('varchar', { length: 4, nullable: true }) pressureUnit: PressureUnitName | null;
 }
 
 /** A signed-in browser. The cookie holds a random token; only its hash is stored. */
@@ -61,21 +67,27 @@ export class Case {
   @VersionColumn() version: number;
 }
 
-/** Evidence: never edited. A wrong one is voided with a reason and stays on record. */
-@Entity('readings')
-export class Reading {
-  @PrimaryGeneratedColumn('uuid') id: string;
+/** What a row of evidence can be: entries of the core, and what happens around them. */
+export type EvidenceKind = EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'void';
+
+/**
+ * One link of a case's chain of evidence. Never changed and never deleted: a wrong one is voided by a later link.
+ * `value` is what was found; captures, photos and verdicts keep their bulk in tables of their own under the same id.
+ */
+@Entity('evidence')
+export class EvidenceRecord {
+  @PrimaryColumn('char', { length: 36 }) id: string;
   @Column('char', { length: 36 }) caseId: string;
-  @Column({ type: 'varchar', length: 20 }) kind: ReadingKind;
-  /** Volts from battery -, or amperes. */
-  @Column('double') value: number;
-  @Column({ type: 'varchar', length: 20 }) keyState: KeyState;
-  @Column('boolean') faultPresent: boolean;
+  /** 1, 2, 3 ... within the case. */
+  @Column('int') sequence: number;
+  @Column({ type: 'varchar', length: 20 }) kind: EvidenceKind;
+  /** Where or of what; of a void, the id of what it voids. */
+  @Column({ length: 60 }) at: string;
+  @Column('json') value: unknown;
+  @Column('varchar', { length: 20, nullable: true }) keyState: KeyState | null;
+  @Column('boolean', { nullable: true }) faultPresent: boolean | null;
   @Column('char', { length: 36 }) takenBy: string;
   @Column('datetime', { precision: 3 }) takenAt: Date;
-  @Column('datetime', { precision: 3, nullable: true }) voidedAt: Date | null;
-  @Column('varchar', { length: 300, nullable: true }) voidReason: string | null;
-  @Column('char', { length: 36, nullable: true }) voidedBy: string | null;
   @Column('char', { length: 64 }) previousHash: string;
   @Column('char', { length: 64 }) hash: string;
 }
@@ -88,7 +100,8 @@ export interface StoredChannel {
 
 @Entity('captures')
 export class CaptureRecord {
-  @PrimaryGeneratedColumn('uuid') id: string;
+  /** The id of its evidence. */
+  @PrimaryColumn('char', { length: 36 }) id: string;
   @Column('char', { length: 36 }) caseId: string;
   @Column({ length: 200 }) fileName: string;
   @Column({ length: 120 }) label: string;
@@ -99,13 +112,6 @@ export class CaptureRecord {
   @Column('double') startS: number;
   @Column('json') channels: StoredChannel[];
   @Column('int') pyramidLevels: number;
-  @Column('char', { length: 36 }) takenBy: string;
-  @CreateDateColumn(NOW) takenAt: Date;
-  @Column('datetime', { precision: 3, nullable: true }) voidedAt: Date | null;
-  @Column('varchar', { length: 300, nullable: true }) voidReason: string | null;
-  @Column('char', { length: 36, nullable: true }) voidedBy: string | null;
-  @Column('char', { length: 64 }) previousHash: string;
-  @Column('char', { length: 64 }) hash: string;
 }
 
 /** Up to 1 MiB of one level of one channel: 32-bit floats, little endian. Level 0 holds samples, higher ones min-max pairs. */
@@ -139,22 +145,30 @@ export class AnalysisRecord {
   @CreateDateColumn(NOW) madeAt: Date;
 }
 
+/** What a row of evidence of kind 'verdict' holds: the gate and the drops as they stood. */
+export interface VerdictValue {
+  readonly kind: VerdictKind;
+  readonly statement: string;
+  readonly gate: PumpGate;
+  readonly ledger: DropLedger;
+  readonly overrideReason: string | null;
+}
+
 export type StoredAnalysis = Omit<Analysis, 'turnA'> & { readonly turnA?: readonly number[] };
 
-@Entity('verdicts')
-export class Verdict {
-  @PrimaryGeneratedColumn('uuid') id: string;
-  @Column('char', { length: 36 }) caseId: string;
-  @Column({ type: 'varchar', length: 30 }) kind: VerdictKind;
-  @Column({ length: 1000 }) statement: string;
-  /** The gate and the drops as they stood. */
-  @Column('json') gate: PumpGate;
-  @Column('json') ledger: DropLedger;
-  @Column('varchar', { length: 500, nullable: true }) overrideReason: string | null;
-  @Column('char', { length: 36 }) decidedBy: string;
-  @Column('datetime', { precision: 3 }) decidedAt: Date;
-  @Column('char', { length: 64 }) previousHash: string;
-  @Column('char', { length: 64 }) hash: string;
+/** A picture as it was taken, in parts of up to 1 MiB; part -1 is its thumbnail. */
+@Entity('photo_parts')
+export class PhotoPart {
+  @PrimaryColumn('char', { length: 36 }) photoId: string;
+  @PrimaryColumn('int') part: number;
+  @Column('mediumblob') data: Buffer;
+}
+
+/** The few facts about this installation itself. */
+@Entity('settings')
+export class Setting {
+  @PrimaryColumn({ length: 40 }) name: string;
+  @Column({ length: 190 }) value: string;
 }
 
 @Entity('audit_log')
@@ -173,11 +187,12 @@ export const ENTITIES = [
   Session,
   Vehicle,
   Case,
-  Reading,
+  EvidenceRecord,
   CaptureRecord,
   CaptureChunk,
   CaptureJob,
   AnalysisRecord,
-  Verdict,
+  PhotoPart,
   AuditEntry,
+  Setting,
 ];

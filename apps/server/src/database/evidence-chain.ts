@@ -1,27 +1,75 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
-import { Case } from './entities.js';
+import { Case, EvidenceRecord } from './entities.js';
 
-const FIRST = '0'.repeat(64);
+export const FIRST_HASH = '0'.repeat(64);
 
-/** SHA-256 over a record's content and its predecessor, so that a later change to any record shows. */
-export function evidenceHash(previousHash: string, content: unknown): string {
-  return createHash('sha256').update(previousHash).update(JSON.stringify(content)).digest('hex');
+/** What is sealed of a link, in this order. */
+export type EvidenceContent = Omit<EvidenceRecord, 'previousHash' | 'hash'>;
+
+/** SHA-256 over a link's content and its predecessor's hash, so that a later change to any link shows. */
+export function evidenceHash(previousHash: string, content: object): string {
+  const { id, caseId, sequence, kind, at, value, keyState, faultPresent, takenBy, takenAt } =
+    content as EvidenceContent;
+  const sealed = { id, caseId, sequence, kind, at, value, keyState, faultPresent, takenBy, takenAt };
+  return createHash('sha256').update(previousHash).update(JSON.stringify(sealed)).digest('hex');
 }
 
+export type NewEvidence = Pick<EvidenceContent, 'kind' | 'at' | 'value' | 'takenBy'> &
+  Partial<Pick<EvidenceContent, 'id' | 'keyState' | 'faultPresent' | 'takenAt'>>;
+
 /**
- * The newest hash of a case's evidence, with the case locked so that two writers can't take the same predecessor.
+ * Appends one link to a case's chain. The case's row is the queue, so that two writers can't take the same place.
  * Call within a transaction.
  */
-export async function lockChain(manager: EntityManager, caseId: string): Promise<string> {
+export async function appendEvidence(
+  manager: EntityManager,
+  caseId: string,
+  added: NewEvidence,
+): Promise<EvidenceRecord> {
+  const { last } = await lockChain(manager, caseId);
+  const content: EvidenceContent = {
+    id: added.id ?? randomUUID(),
+    caseId,
+    sequence: (last?.sequence ?? 0) + 1,
+    kind: added.kind,
+    at: added.at,
+    value: added.value,
+    keyState: added.keyState ?? null,
+    faultPresent: added.faultPresent ?? null,
+    takenBy: added.takenBy,
+    takenAt: added.takenAt ?? new Date(),
+  };
+  const previousHash = last?.hash ?? FIRST_HASH;
+  const record = { ...content, previousHash, hash: evidenceHash(previousHash, content) };
+  // TypeORM's insert type can't carry `unknown` JSON.
+  await manager.getRepository(EvidenceRecord).insert(record as never);
+  return record;
+}
+
+/** Locks the case and returns the chain's end; with what has been voided for callers that judge. */
+export async function lockChain(manager: EntityManager, caseId: string): Promise<{ last: EvidenceRecord | undefined }> {
   await manager.getRepository(Case).findOneOrFail({ where: { id: caseId }, lock: { mode: 'pessimistic_write' } });
-  const rows: { hash: string }[] = await manager.query(
-    `SELECT hash FROM (
-       SELECT hash, takenAt AS at FROM readings WHERE caseId = ?
-       UNION ALL SELECT hash, takenAt FROM captures WHERE caseId = ?
-       UNION ALL SELECT hash, decidedAt FROM verdicts WHERE caseId = ?) AS chain
-     ORDER BY at DESC, hash LIMIT 1`,
-    [caseId, caseId, caseId],
-  );
-  return rows[0]?.hash ?? FIRST;
+  const [last] = await manager
+    .getRepository(EvidenceRecord)
+    .find({ where: { caseId }, order: { sequence: 'DESC' }, take: 1 });
+  return { last };
+}
+
+export interface Seal {
+  readonly entries: number;
+  /** Hash of the newest link: who noted it can tell later that nothing before it was changed. */
+  readonly head: string;
+  readonly intact: boolean;
+}
+
+/** Recomputes a case's whole chain, oldest first. */
+export function verifyChain(links: readonly EvidenceRecord[]): Seal {
+  let previous = FIRST_HASH;
+  let intact = true;
+  links.forEach((link, i) => {
+    intact &&= link.sequence === i + 1 && link.previousHash === previous && link.hash === evidenceHash(previous, link);
+    previous = link.hash;
+  });
+  return { entries: links.length, head: previous, intact };
 }

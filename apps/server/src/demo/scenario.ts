@@ -1,5 +1,5 @@
-import type { CaptureSpec } from '@jarro/core';
-import type { KeyState, ReadingKind, UserRole, VerdictKind } from '../database/entities.js';
+import type { CaptureSpec, EntryKind, EntryValue, Intake, KeyState, Stage } from '@jarro/core';
+import type { UserRole, VerdictKind } from '../database/entities.js';
 
 /** An invented shop in an invented town with invented vehicles. All of it stands for nobody. */
 export const DEMO_SHOP = { name: 'Fennick Lane Garage', town: 'Ostlemere' };
@@ -17,22 +17,57 @@ export interface DemoCase {
   readonly complaint: string;
   readonly daysAgo: number;
   readonly by: string;
-  readonly readings: readonly [ReadingKind, number, KeyState][];
+  readonly intake?: Partial<Intake>;
+  readonly cautions?: readonly string[];
+  readonly entries: readonly [EntryKind, string, EntryValue, KeyState][];
   readonly captures: readonly { label: string; fileName: string; spec: Partial<CaptureSpec> }[];
+  readonly notes?: readonly [Stage, string][];
   readonly verdict?: { kind: VerdictKind; statement: string };
 }
+
+const kPa = (value: number) => value * 1e3;
+
+/** Loaded voltages down a path: battery, fuse, relay, cut-off switch, feed, ground; a gap was not read. */
+function path(keyState: KeyState, ...volts: (number | undefined)[]): DemoCase['entries'] {
+  const stations = ['battery', 'fuse_output', 'relay_output', 'switch_output', 'pump_feed', 'pump_ground'];
+  return stations.flatMap((at, i): [EntryKind, string, EntryValue, KeyState][] => {
+    const value = volts[i];
+    return value === undefined ? [] : [['voltage', at, value, keyState]];
+  });
+}
+
+const check = (at: string, value: string, keyState: KeyState): [EntryKind, string, EntryValue, KeyState] => [
+  'check',
+  at,
+  value,
+  keyState,
+];
 
 export const DEMO_CASES: readonly DemoCase[] = [
   {
     vehicle: { model: 'Brindle Lark', year: 2014, engine: '1.4 petrol', plate: 'OS14 LRK' },
+    intake: {
+      system: 'returnless-mechanical',
+      features: { railSensor: 'no', returnLine: 'no', module: 'no' },
+      symptoms: ['long-crank'],
+      circumstances: ['hot'],
+      frequency: 'often',
+      since: 'last month',
+      condemnedBy: 'Front desk, by telephone',
+      codes: ['P0117'],
+    },
+    cautions: ['fuel-vapour', 'open-line', 'power', 'spray'],
     complaint: 'Long crank when warm. Front desk has already quoted a pump.',
     daysAgo: 6,
     by: 'jem@fennick.demo',
-    readings: [
-      ['battery', 12.52, 'prime'],
-      ['relay_output', 12.41, 'prime'],
-      ['pump_feed', 12.21, 'prime'],
-      ['pump_ground', 0.07, 'prime'],
+    entries: [
+      check('fuel_in_tank', 'yes', 'off'),
+      ['battery', 'rest', 12.58, 'off'],
+      check('prime_heard', 'steady', 'prime'),
+      check('gauge_bled', 'yes', 'prime'),
+      ['pressure', 'rail', kPa(372), 'prime'],
+      ['pressure', 'rail', kPa(368), 'idle'],
+      ...path('prime', 12.52, undefined, 12.41, undefined, 12.21, 0.07),
     ],
     captures: [
       {
@@ -49,16 +84,25 @@ export const DEMO_CASES: readonly DemoCase[] = [
   },
   {
     vehicle: { model: 'Sable Orrin', year: 2009, engine: '3.0 petrol', plate: 'KV09 ORN' },
+    intake: {
+      system: 'return-rail',
+      features: { railSensor: 'no', returnLine: 'yes', module: 'no' },
+      symptoms: ['stalls'],
+      circumstances: ['after-minutes'],
+      afterMinutes: 20,
+      frequency: 'often',
+      since: 'a week',
+    },
+    cautions: ['spray', 'power'],
+    notes: [['repair', 'Pump module with strainer and ring seal fitted; pigtail wire order compared before fitting.']],
     complaint: 'Stalls at junctions, restarts after a thump under the seat.',
     daysAgo: 3,
     by: 'orsa@fennick.demo',
-    readings: [
-      ['battery', 13.9, 'idle'],
-      ['fuse_output', 13.86, 'idle'],
-      ['relay_output', 13.81, 'idle'],
-      ['switch_output', 13.74, 'idle'],
-      ['pump_feed', 13.65, 'idle'],
-      ['pump_ground', 0.09, 'idle'],
+    entries: [
+      check('prime_heard', 'rough', 'prime'),
+      check('tap_test', 'wakes', 'prime'),
+      ['battery', 'charging', 13.94, 'idle'],
+      ...path('idle', 13.9, 13.86, 13.81, 13.74, 13.65, 0.09),
     ],
     captures: [
       {
@@ -89,16 +133,31 @@ export const DEMO_CASES: readonly DemoCase[] = [
   },
   {
     vehicle: { model: 'Marrow Finch', year: 2012, engine: '2.0 petrol', plate: 'MF12 TRE' },
+    intake: {
+      system: 'returnless-mechanical',
+      features: { railSensor: 'no', returnLine: 'no', module: 'no' },
+      symptoms: ['stalls'],
+      circumstances: ['hot', 'after-minutes'],
+      afterMinutes: 10,
+      frequency: 'always',
+      since: 'last spring',
+      priorRepairs: 'Pump replaced elsewhere last spring; complaint came back in a week.',
+      condemnedBy: 'The shop before us',
+      codes: ['P0171', 'P0087'],
+      tampering: ['wrong-relay'],
+    },
+    cautions: ['spray', 'fuel-vapour', 'open-line', 'power'],
     complaint: 'Dies after ten minutes, restarts cold. Had a pump at another shop last spring.',
     daysAgo: 1,
     by: 'jem@fennick.demo',
-    readings: [
-      ['battery', 12.46, 'prime'],
-      ['fuse_output', 12.43, 'prime'],
-      ['relay_output', 11.17, 'prime'],
-      ['switch_output', 11.12, 'prime'],
-      ['pump_feed', 11.05, 'prime'],
-      ['pump_ground', 0.09, 'prime'],
+    entries: [
+      check('fuel_in_tank', 'gauge', 'off'),
+      ['battery', 'rest', 12.51, 'off'],
+      check('prime_heard', 'steady', 'prime'),
+      check('gauge_bled', 'yes', 'prime'),
+      ['pressure', 'rail', kPa(288), 'prime'],
+      ['timing', 'rise_time', 2.9, 'prime'],
+      ...path('prime', 12.46, 12.43, 11.17, 11.12, 11.05, 0.09),
     ],
     captures: [
       {
@@ -118,13 +177,25 @@ export const DEMO_CASES: readonly DemoCase[] = [
   },
   {
     vehicle: { model: 'Tolva Corrie', year: 2017, engine: '1.6 petrol', plate: 'TC17 HAY' },
+    intake: {
+      system: 'returnless-mechanical',
+      features: { railSensor: 'no', returnLine: 'no', module: 'no' },
+      symptoms: ['no-start'],
+      circumstances: ['always'],
+      frequency: 'always',
+      since: 'this morning',
+      batterySupport: 'jump-pack',
+    },
+    cautions: ['spray', 'power'],
     complaint: 'Cranks, no start, no pump noise. Towed in.',
     daysAgo: 0.2,
     by: 'jem@fennick.demo',
-    readings: [
-      ['battery', 12.38, 'prime'],
-      ['pump_feed', 12.36, 'prime'],
-      ['pump_ground', 12.31, 'prime'],
+    entries: [
+      check('fuel_in_tank', 'yes', 'off'),
+      check('cutoff_button', 'set', 'off'),
+      check('crank_speed', 'seen', 'cranking'),
+      check('prime_heard', 'silent', 'prime'),
+      ...path('prime', 12.38, undefined, undefined, undefined, 12.36, 12.31),
     ],
     captures: [
       {
@@ -135,11 +206,44 @@ export const DEMO_CASES: readonly DemoCase[] = [
     ],
   },
   {
+    vehicle: { model: 'Halvard Tern', year: 2016, engine: '2.2 petrol', plate: 'HT16 WEN' },
+    intake: {
+      system: 'returnless-electronic',
+      features: { railSensor: 'yes', returnLine: 'no', module: 'yes' },
+      symptoms: ['no-power', 'hesitates'],
+      circumstances: ['uphill'],
+      frequency: 'often',
+      since: 'the last service',
+      codes: ['P0172', 'P0191'],
+      makersWindows: { idle: { minPa: kPa(360), maxPa: kPa(420) } },
+      sensorTable: [
+        [0.5, 0],
+        [4.5, kPa(1000)],
+      ],
+    },
+    cautions: ['fuel-vapour', 'open-line', 'high-side'],
+    complaint: 'Smells rich, black smoke uphill. Quoted a pump for "too much pressure".',
+    daysAgo: 0.1,
+    by: 'orsa@fennick.demo',
+    entries: [
+      check('fuel_in_tank', 'yes', 'off'),
+      ['battery', 'charging', 14.1, 'idle'],
+      check('gauge_bled', 'yes', 'idle'),
+      ['pressure', 'rail', kPa(512), 'idle'],
+      ['scan', 'commanded_duty', 71, 'idle'],
+      ['scan', 'desired_pressure', kPa(380), 'idle'],
+      ['scan', 'actual_pressure', kPa(384), 'idle'],
+      ['scan', 'sensor_volts', 2.03, 'idle'],
+      ['scan', 'long_trim', -22, 'idle'],
+    ],
+    captures: [],
+  },
+  {
     vehicle: { model: 'Quarrow Dart', year: 2011, engine: '2.4 petrol', plate: 'QD11 OST' },
     complaint: 'Hesitates uphill since the tank was run low.',
     daysAgo: 0.05,
     by: 'orsa@fennick.demo',
-    readings: [],
+    entries: [],
     captures: [],
   },
 ];

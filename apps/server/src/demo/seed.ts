@@ -1,15 +1,17 @@
 import { createHash } from 'node:crypto';
-import { csvBlocks, DEFAULT_HOUSE_LIMITS, simulateCapture } from '@jarro/core';
+import { csvBlocks, DEFAULT_HOUSE_LIMITS, EMPTY_INTAKE, simulateCapture } from '@jarro/core';
 import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { hashPassword, type SignedIn } from '../auth/auth.service.js';
 import { CapturesService } from '../captures/captures.service.js';
 import { measureCapture } from '../captures/measure.js';
 import { CasesService } from '../cases/cases.service.js';
+import { EvidenceService } from '../evidence/evidence.service.js';
 import { Case, Shop, User } from '../database/entities.js';
 import { DEMO_CASES, DEMO_PASSWORD, DEMO_SHOP, DEMO_USERS, type DemoCase } from './scenario.js';
 
 const DAY_MS = 86_400_000;
+const MINUTE_MS = 60_000;
 
 /** Fills an empty database with the demo workshop, through the same services that people use. */
 export async function seedDemo(app: INestApplication): Promise<void> {
@@ -30,17 +32,25 @@ export async function seedDemo(app: INestApplication): Promise<void> {
 async function seedCase(app: INestApplication, me: SignedIn, demo: DemoCase): Promise<void> {
   const cases = app.get(CasesService);
   const captures = app.get(CapturesService);
+  const evidence = app.get(EvidenceService);
+  const openedAt = new Date(Date.now() - demo.daysAgo * DAY_MS);
+  let minutes = 0;
+  const later = () => new Date(openedAt.getTime() + ++minutes * MINUTE_MS);
   const { id } = await cases.open(me, { ...demo.vehicle, complaint: demo.complaint });
-  for (const [kind, value, keyState] of demo.readings) {
-    await cases.addReading(me, id, { kind, value, keyState, faultPresent: true });
+  if (demo.intake) {
+    await evidence.saveIntake(me, id, { basis: 0, intake: { ...EMPTY_INTAKE, ...demo.intake } }, later());
+  }
+  for (const caution of demo.cautions ?? []) await evidence.acknowledge(me, id, { caution }, later());
+  for (const [kind, at, value, keyState] of demo.entries) {
+    await evidence.add(me, id, { kind, at, value, keyState, faultPresent: true }, later());
   }
   for (const { label, fileName, spec } of demo.captures) {
     const { capture } = simulateCapture(spec);
     const bytes = Buffer.concat([...csvBlocks(capture)]);
     const file = { label, fileName, sizeBytes: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') };
-    await captures.save(me, id, file, measureCapture(fileName, capture, { setups: {} }));
+    await captures.save(me, id, file, measureCapture(fileName, capture, { setups: {} }), undefined, later());
   }
-  if (demo.verdict) await cases.decide(me, id, demo.verdict);
-  const source = app.get(DataSource);
-  await source.getRepository(Case).update(id, { openedAt: new Date(Date.now() - demo.daysAgo * DAY_MS) });
+  if (demo.verdict) await cases.decide(me, id, demo.verdict, later());
+  for (const [stage, text] of demo.notes ?? []) await evidence.addNote(me, id, { stage, text }, later());
+  await app.get(DataSource).getRepository(Case).update(id, { openedAt });
 }

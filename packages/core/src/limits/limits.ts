@@ -29,6 +29,24 @@ export const LIMITS = {
   contactDropV: practice(0.1, 'Loaded drop across one contact within 0.1 V'),
   groundDropV: practice(0.2, 'Loaded rise from battery - to the pump ground within 0.2 V'),
   restBatteryLeastV: practice(12.4, 'A rested battery shows 12.4 to 12.7 V'),
+  restBatteryPoorV: practice(
+    12.2,
+    'Below about 12.2 V at rest a battery is half empty and confuses every other reading',
+  ),
+  crankBatteryLeastV: practice(9.6, 'About 10 V while cranking is normal; below 9.6 V the battery fails'),
+  chargingLeastV: practice(13.2, 'A charging system holds 13.2 to 15 V'),
+  chargingMostV: practice(15, 'A charging system holds 13.2 to 15 V'),
+  riseTimeS: practice(2, 'Prime pressure within the prime time, about 2 s'),
+  snapSag: practice(0.1, 'Pressure must not sag on snap throttle; a tenth is the needle’s own movement'),
+  filterDropPa: practice(35e3, 'Loss across a sound filter stays below about 35 kPa (5 psi)'),
+  holdLossPaPerMin: practice(7e3, 'Loses no more than about 35 kPa (5 psi) in the first five minutes after shut-down'),
+  regulatorRise: practice(1, 'Vacuum hose off: rail pressure rises by the manifold vacuum'),
+  easyDutyPercent: practice(50, 'A pump that holds its target at half duty or less is a good pump'),
+  strugglingDutyPercent: practice(65, 'A pump that needs 60 to 70 % duty or more at idle is struggling'),
+  trimPercent: practice(10, 'Trims within 10 % either way are ordinary'),
+  learnedTrimPercent: practice(25, 'A long-term trim stuck beyond 25 % after a fix wants a reset'),
+  targetShare: practice(0.08, 'Actual within 8 % of the pressure asked for counts as held'),
+  volumeLph: practice(60, 'About 1 litre a minute at the engine is enough for most port-injection engines'),
 } as const satisfies Record<string, Limit>;
 
 export type Severity = 'info' | 'keep-in-mind' | 'act';

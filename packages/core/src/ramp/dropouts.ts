@@ -93,7 +93,7 @@ function lockedDips(dips: readonly Dip[], signal: WorkingSignal, rotor: Rotor): 
   const half = 0.75 / perRevolution;
   const turns = (phaseAt(track, signal.current.length - 1) - phaseAt(track, 0)) / linePerRevolution;
   const locked = dips.map(() => false);
-  for (let found = true; found; ) {
+  for (let found = true; found;) {
     const rest = dips.map((_, i) => i).filter((i) => !locked[i]);
     const sorted = rest.map((i) => dips[i].phase).sort((a, b) => a - b);
     const ring = [...sorted.map((p) => p - 1), ...sorted, ...sorted.map((p) => p + 1)];

@@ -1,0 +1,24 @@
+import { SetMetadata } from '@nestjs/common';
+import type { UserRole } from '../database/entities.js';
+
+/**
+ * What one may do. `read` is everything of the own shop; `intake` is opening cases and writing down what the customer says;
+ * `measure` is adding and voiding evidence; `decide` is giving a verdict that the gate allows; `manage` is people,
+ * house limits and the audit log.
+ */
+export type Permission = 'read' | 'intake' | 'measure' | 'decide' | 'override' | 'manage';
+
+const PERMISSIONS: Readonly<Record<UserRole, readonly Permission[]>> = {
+  adviser: ['read', 'intake'],
+  technician: ['read', 'intake', 'measure', 'decide'],
+  lead: ['read', 'intake', 'measure', 'decide', 'override', 'manage'],
+};
+
+export function may(role: UserRole, permission: Permission): boolean {
+  return PERMISSIONS[role].includes(permission);
+}
+
+export const NEEDS = 'needs';
+
+/** Names what a route needs. A route that names nothing is refused to everyone. */
+export const Needs = (permission: Permission) => SetMetadata(NEEDS, permission);

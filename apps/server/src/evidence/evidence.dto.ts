@@ -1,0 +1,161 @@
+import {
+  BATTERY_SUPPORT,
+  CIRCUMSTANCES,
+  ENTRY_KINDS,
+  FREQUENCIES,
+  KEY_STATES,
+  STAGES,
+  SYMPTOMS,
+  SYSTEM_KINDS,
+  TAMPERING,
+  YES_NO_UNKNOWN,
+  type BatterySupport,
+  type Circumstance,
+  type EntryKind,
+  type Frequency,
+  type Intake,
+  type KeyState,
+  type Stage,
+  type Symptom,
+  type SystemFeatures,
+  type SystemKind,
+  type Tampering,
+  type YesNoUnknown,
+} from '@jarro/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsDefined,
+  IsIn,
+  IsInt,
+  IsObject,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+
+export class AddEntryDto {
+  @IsIn(ENTRY_KINDS)
+  kind: EntryKind;
+
+  @Length(1, 60)
+  at: string;
+
+  /** A number in SI, an answer, or a hold or volume record; the core checks it by kind. */
+  @IsDefined({ message: 'Enter a value.' })
+  value: unknown;
+
+  @IsIn(KEY_STATES, { message: 'State the key position: a reading means nothing without it.' })
+  keyState: KeyState;
+
+  @IsBoolean()
+  faultPresent: boolean;
+}
+
+export class AddNoteDto {
+  @IsIn(STAGES)
+  stage: Stage;
+
+  @Length(1, 2000, { message: 'Write the note first.' })
+  text: string;
+}
+
+export class AcknowledgeDto {
+  @Length(1, 60)
+  caution: string;
+}
+
+export class VoidDto {
+  @Length(3, 300, { message: 'Say why this entry is wrong.' })
+  reason: string;
+}
+
+const keysOf = <T extends string>(labels: Readonly<Record<T, string>>) => Object.keys(labels) as T[];
+
+class FeaturesDto implements SystemFeatures {
+  @IsIn(YES_NO_UNKNOWN)
+  railSensor: YesNoUnknown;
+
+  @IsIn(YES_NO_UNKNOWN)
+  returnLine: YesNoUnknown;
+
+  @IsIn(YES_NO_UNKNOWN)
+  module: YesNoUnknown;
+}
+
+/** The whole intake; windows, table and codes are checked by the core. */
+class IntakeDto implements Intake {
+  @IsIn(SYSTEM_KINDS)
+  system: SystemKind;
+
+  @ValidateNested()
+  @Type(() => FeaturesDto)
+  features: FeaturesDto;
+
+  @IsIn(keysOf(SYMPTOMS), { each: true })
+  symptoms: Symptom[];
+
+  @IsIn(keysOf(CIRCUMSTANCES), { each: true })
+  circumstances: Circumstance[];
+
+  @IsOptional()
+  @IsIn(keysOf(FREQUENCIES))
+  frequency?: Frequency;
+
+  @IsString()
+  @MaxLength(120)
+  since: string;
+
+  @IsOptional()
+  @IsInt({ message: 'After how many minutes: a whole number.' })
+  @Min(0)
+  @Max(600)
+  afterMinutes?: number;
+
+  @IsString()
+  @MaxLength(1000)
+  priorRepairs: string;
+
+  @IsString()
+  @MaxLength(200)
+  condemnedBy: string;
+
+  @IsIn(keysOf(TAMPERING), { each: true })
+  tampering: Tampering[];
+
+  @IsIn(keysOf(BATTERY_SUPPORT))
+  batterySupport: BatterySupport;
+
+  @IsArray()
+  @ArrayMaxSize(40)
+  @MaxLength(12, { each: true })
+  codes: string[];
+
+  @IsObject()
+  makersWindows: Intake['makersWindows'];
+
+  @IsArray()
+  @ArrayMaxSize(40)
+  sensorTable: [number, number][];
+
+  @IsString()
+  @MaxLength(2000)
+  notes: string;
+}
+
+export class SaveIntakeDto {
+  /** Place in the chain of the intake that was edited; 0 for none yet. */
+  @IsInt()
+  @Min(0)
+  basis: number;
+
+  @ValidateNested()
+  @Type(() => IntakeDto)
+  intake: IntakeDto;
+}

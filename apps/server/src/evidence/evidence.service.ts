@@ -1,0 +1,115 @@
+import { ACKNOWLEDGED_CAUTIONS, checkEntry, checkIntake, InputError, type Intake } from '@jarro/core';
+import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource } from 'typeorm';
+import type { SignedIn } from '../auth/auth.service.js';
+import { CasesService } from '../cases/cases.service.js';
+import { appendEvidence, lockChain } from '../database/evidence-chain.js';
+import { EvidenceRecord, User } from '../database/entities.js';
+import { AuditService } from '../people/audit.service.js';
+import type { AcknowledgeDto, AddEntryDto, AddNoteDto } from './evidence.dto.js';
+import { voidsOf } from './standing.js';
+
+/** Everything that is added to a case's chain by hand. */
+@Injectable()
+export class EvidenceService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly cases: CasesService,
+    private readonly audit: AuditService,
+  ) {}
+
+  /** @param takenAt for what was read before it was written down; now when absent */
+  async add(me: SignedIn, caseId: string, dto: AddEntryDto, takenAt?: Date): Promise<{ id: string }> {
+    const { kind, at, value, keyState, faultPresent } = dto;
+    checkEntry(kind, at, value, keyState);
+    await this.cases.findOpen(me, caseId);
+    return this.append(me, caseId, { kind, at, value, keyState, faultPresent, ...(takenAt && { takenAt }) });
+  }
+
+  async addNote(me: SignedIn, caseId: string, { stage, text }: AddNoteDto, takenAt?: Date): Promise<{ id: string }> {
+    await this.cases.findNotClosed(me, caseId);
+    return this.append(me, caseId, { kind: 'note', at: stage, value: text, ...(takenAt && { takenAt }) });
+  }
+
+  /** Once a case and caution; a second time changes nothing. */
+  async acknowledge(me: SignedIn, caseId: string, { caution }: AcknowledgeDto, takenAt?: Date): Promise<void> {
+    if (!ACKNOWLEDGED_CAUTIONS.includes(caution)) throw new InputError(`There is no caution "${caution}".`);
+    await this.cases.findNotClosed(me, caseId);
+    await this.source.transaction(async (manager) => {
+      await lockChain(manager, caseId);
+      const known = await manager.getRepository(EvidenceRecord).existsBy({ caseId, kind: 'caution', at: caution });
+      if (!known) {
+        await appendEvidence(manager, caseId, {
+          kind: 'caution',
+          at: caution,
+          value: true,
+          takenBy: me.user.id,
+          ...(takenAt && { takenAt }),
+        });
+      }
+    });
+  }
+
+  /**
+   * Saves the whole intake as a new link; every earlier one stays on record.
+   * @throws ConflictException when somebody saved one in between
+   */
+  async saveIntake(
+    me: SignedIn,
+    caseId: string,
+    { basis, intake }: { readonly basis: number; readonly intake: Intake },
+    takenAt?: Date,
+  ): Promise<{ sequence: number }> {
+    checkIntake(intake);
+    await this.cases.findNotClosed(me, caseId);
+    return this.source.transaction(async (manager) => {
+      await lockChain(manager, caseId);
+      const [newest] = await manager
+        .getRepository(EvidenceRecord)
+        .find({ where: { caseId, kind: 'intake' }, order: { sequence: 'DESC' }, take: 1 });
+      if ((newest?.sequence ?? 0) !== basis) {
+        const other = await manager.getRepository(User).findOneBy({ id: newest?.takenBy ?? '' });
+        throw new ConflictException(
+          `${other?.name ?? 'Someone'} saved this intake meanwhile. Nothing of yours is lost: compare, then save again.`,
+        );
+      }
+      const codes = [...new Set(intake.codes.map((code) => code.trim().toUpperCase()))];
+      const { sequence } = await appendEvidence(manager, caseId, {
+        kind: 'intake',
+        at: 'intake',
+        value: { ...intake, codes },
+        takenBy: me.user.id,
+        ...(takenAt && { takenAt }),
+      });
+      return { sequence };
+    });
+  }
+
+  /** A wrong entry stays on record: its void is a link of its own, with the reason. */
+  async void(me: SignedIn, caseId: string, id: string, reason: string): Promise<void> {
+    await this.cases.findOpen(me, caseId);
+    await this.source.transaction(async (manager) => {
+      await lockChain(manager, caseId);
+      const links = await manager.getRepository(EvidenceRecord).findBy({ caseId });
+      const target = links.find((link) => link.id === id);
+      const voidable = target && !['void', 'verdict', 'intake', 'caution'].includes(target.kind);
+      if (!voidable || voidsOf(links).has(id)) {
+        throw new NotFoundException('That entry is not in this case, or was voided already.');
+      }
+      await appendEvidence(manager, caseId, { kind: 'void', at: id, value: { reason }, takenBy: me.user.id });
+      await this.audit.note(me, 'evidence.void', id, manager);
+    });
+  }
+
+  private async append(
+    me: SignedIn,
+    caseId: string,
+    added: Omit<Parameters<typeof appendEvidence>[2], 'takenBy'>,
+  ): Promise<{ id: string }> {
+    return this.source.transaction(async (manager) => {
+      const { id } = await appendEvidence(manager, caseId, { ...added, takenBy: me.user.id });
+      return { id };
+    });
+  }
+}

@@ -1,0 +1,99 @@
+import {
+  IsBoolean,
+  IsEmail,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
+import { PRESSURE_UNITS, type PressureUnitName, type UserRole } from '../database/entities.js';
+
+export const USER_ROLES: readonly UserRole[] = ['technician', 'lead', 'adviser'];
+
+const PASSWORD = { message: 'A password has at least ten characters; four unrelated words do well.' };
+const EMAIL = { message: 'Give an e-mail address to sign in with.' };
+
+export class AddPersonDto {
+  @Length(1, 120, { message: 'Give a name.' })
+  name: string;
+
+  @IsEmail({ require_tld: false }, EMAIL)
+  @MaxLength(190)
+  email: string;
+
+  @IsIn(USER_ROLES)
+  role: UserRole;
+
+  @Length(10, 200, PASSWORD)
+  password: string;
+}
+
+export class ChangePersonDto {
+  @IsOptional()
+  @IsIn(USER_ROLES)
+  role?: UserRole;
+
+  @IsOptional()
+  @IsBoolean()
+  active?: boolean;
+
+  /** A new password, for someone who lost theirs. */
+  @IsOptional()
+  @Length(10, 200, PASSWORD)
+  password?: string;
+}
+
+const DROP = { message: 'A house limit lies between 0.05 and 2 V.' };
+
+export class ChangeShopDto {
+  /** The version that was edited. */
+  @IsInt()
+  version: number;
+
+  @Length(1, 120, { message: 'Name the shop.' })
+  name: string;
+
+  @Length(1, 120, { message: 'Say where the shop is.' })
+  town: string;
+
+  @IsNumber({}, DROP)
+  @Min(0.05, DROP)
+  @Max(2, DROP)
+  supplyDropV: number;
+
+  @IsNumber({}, DROP)
+  @Min(0.05, DROP)
+  @Max(2, DROP)
+  groundDropV: number;
+
+  @IsIn(PRESSURE_UNITS)
+  pressureUnit: PressureUnitName;
+}
+
+export class SetUpDto {
+  @Matches(/^[A-Z0-9]{4}-[A-Z0-9]{4}-[A-Z0-9]{4}$/, {
+    message: 'The code looks like ABCD-EFGH-JKLM; it stands where Jarro was started.',
+  })
+  code: string;
+
+  @Length(1, 120, { message: 'Name the shop.' })
+  shop: string;
+
+  @Length(1, 120, { message: 'Say where the shop is.' })
+  town: string;
+
+  @Length(1, 120, { message: 'Give your name.' })
+  name: string;
+
+  @IsEmail({ require_tld: false }, EMAIL)
+  @MaxLength(190)
+  email: string;
+
+  @Length(10, 200, PASSWORD)
+  password: string;
+}

@@ -1,0 +1,188 @@
+import type { Server } from 'node:http';
+import request from 'supertest';
+import { DataSource } from 'typeorm';
+import { hashPassword } from '../src/auth/auth.service.js';
+import { CaptureRecord, EvidenceRecord, Shop, User } from '../src/database/entities.js';
+import { startServer, type TestServer } from './support.js';
+
+type Agent = Awaited<ReturnType<TestServer['as']>>;
+type Who = 'adviser' | 'technician' | 'lead' | 'stranger' | 'nobody';
+
+/**
+ * Every endpoint with what it answers to each role of the shop, to a lead of another shop and to nobody. Bodies are right
+ * where a role may pass, so that a refusal can only come from the role. A 404 is all that a stranger learns.
+ */
+interface Row {
+  readonly route: string;
+  readonly query?: Record<string, string>;
+  readonly body?: object | Buffer;
+  /** Status by role; `else` for those not named. */
+  readonly answers: Partial<Record<Who, number>> & { readonly else: number };
+}
+
+let server: TestServer;
+let agents: Record<Who, Agent>;
+const ids: Record<string, string> = {};
+
+const INTAKE = {
+  system: 'unknown',
+  features: { railSensor: 'unknown', returnLine: 'unknown', module: 'unknown' },
+  symptoms: [],
+  circumstances: [],
+  since: '',
+  priorRepairs: '',
+  condemnedBy: '',
+  tampering: [],
+  batterySupport: 'none',
+  codes: [],
+  makersWindows: {},
+  sensorTable: [],
+  notes: '',
+};
+const PNG = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+);
+const VEHICLE = { model: 'M', engine: '1.0', plate: 'P', complaint: 'stalls' };
+const PERSON = { name: 'New', role: 'technician', password: 'long enough words' };
+const SHOP = { name: 'S', town: 'T', supplyDropV: 0.5, groundDropV: 0.2, pressureUnit: 'bar' };
+const SET_UP = { code: 'AAAA-BBBB-CCCC', shop: 'S', town: 'T', name: 'N', email: 'n@n.demo', password: 'long enough' };
+const WINDOW = { channel: '0', from: '0', to: '10', columns: '1' };
+const EVERYONE = { stranger: 404, nobody: 401 };
+const BENCH = { ...EVERYONE, adviser: 403 };
+const LEAD = { adviser: 403, technician: 403, nobody: 401 };
+
+const ROWS: readonly Row[] = [
+  { route: 'GET /api/health', answers: { else: 200 } },
+  { route: 'GET /api/set-up', answers: { else: 200 } },
+  { route: 'POST /api/set-up', body: SET_UP, answers: { else: 409 } },
+  { route: 'GET /api/session', answers: { nobody: 401, else: 200 } },
+  { route: 'POST /api/session', body: { email: 'x@x.demo', password: 'x' }, answers: { else: 401 } },
+  {
+    route: 'POST /api/session/password',
+    body: { present: 'wrong', next: 'long enough words' },
+    answers: { nobody: 401, else: 403 },
+  },
+  { route: 'POST /api/session/units', body: {}, answers: { nobody: 401, else: 204 } },
+  { route: 'GET /api/cases', answers: { nobody: 401, else: 200 } },
+  { route: 'POST /api/cases', body: VEHICLE, answers: { nobody: 401, else: 201 } },
+  { route: 'GET /api/cases/{id}', answers: { ...EVERYONE, else: 200 } },
+  { route: 'PUT /api/cases/{id}/intake', body: { basis: -1, intake: INTAKE }, answers: { nobody: 401, else: 400 } },
+  { route: 'PUT /api/cases/{id}/intake', body: { basis: 9999, intake: INTAKE }, answers: { ...EVERYONE, else: 409 } },
+  { route: 'POST /api/cases/{id}/notes', body: { stage: 'repair', text: 'x' }, answers: { ...EVERYONE, else: 201 } },
+  { route: 'POST /api/cases/{id}/cautions', body: { caution: 'power' }, answers: { ...BENCH, else: 204 } },
+  {
+    route: 'POST /api/cases/{id}/evidence',
+    body: { kind: 'voltage', at: 'battery', value: 12, keyState: 'prime', faultPresent: true },
+    answers: { ...BENCH, else: 201 },
+  },
+  {
+    route: 'POST /api/cases/{id}/evidence/{entry}/void',
+    body: { reason: 'wrong pin' },
+    answers: { ...BENCH, technician: 204, lead: 404, else: 404 },
+  },
+  {
+    route: 'POST /api/cases/{id}/captures',
+    query: { fileName: 'a.csv', label: 'x' },
+    body: Buffer.from('Time,A\n'),
+    answers: { ...BENCH, else: 422 },
+  },
+  { route: 'GET /api/cases/{id}/capture-jobs/{job}', answers: { nobody: 401, else: 404 } },
+  { route: 'GET /api/captures/{id}/window', query: WINDOW, answers: { ...EVERYONE, else: 200 } },
+  {
+    route: 'POST /api/cases/{id}/photos',
+    query: { fileName: 'a.png', caption: '', stage: 'intake' },
+    body: PNG,
+    answers: { ...EVERYONE, else: 201 },
+  },
+  { route: 'GET /api/photos/{id}', answers: { ...EVERYONE, else: 200 } },
+  { route: 'GET /api/photos/{id}/thumbnail', answers: { ...EVERYONE, else: 200 } },
+  {
+    route: 'POST /api/cases/{id}/verdicts',
+    body: { kind: 'replace-pump', statement: 'worn', overrideReason: 'the customer insists on it' },
+    answers: { ...BENCH, technician: 403, lead: 201, else: 404 },
+  },
+  { route: 'POST /api/cases/{id}/close', body: {}, answers: { ...BENCH, technician: 409, lead: 409, else: 404 } },
+  { route: 'POST /api/cases/{id}/reopen', body: {}, answers: { ...BENCH, else: 204 } },
+  { route: 'GET /api/people', answers: { ...LEAD, else: 200 } },
+  { route: 'POST /api/people', body: { ...PERSON, email: 'nobody at all' }, answers: { ...LEAD, else: 400 } },
+  { route: 'PATCH /api/people/{id}', body: { role: 'adviser' }, answers: { ...LEAD, stranger: 404, else: 204 } },
+  { route: 'PUT /api/shop', body: { ...SHOP, version: 9999 }, answers: { ...LEAD, else: 409 } },
+  { route: 'GET /api/audit', answers: { ...LEAD, else: 200 } },
+  { route: 'DELETE /api/session', answers: { else: 204 } },
+];
+
+beforeAll(async () => {
+  server = await startServer('roles');
+  const source = server.app.get(DataSource);
+  const other = await source
+    .getRepository(Shop)
+    .save({ name: 'Other', town: 'Elsewhere', supplyDropV: 0.5, groundDropV: 0.2 });
+  const passwordHash = await hashPassword('humps-not-hunches');
+  const common = { passwordHash, failedSignIns: 0, lockedUntil: null };
+  await source
+    .getRepository(User)
+    .save({ ...common, shopId: other.id, name: 'Stranger', email: 'stranger@other.demo', role: 'lead' });
+  const [own] = await source.getRepository(Shop).findBy({ name: 'Fennick Lane Garage' });
+  const spare = await source
+    .getRepository(User)
+    .save({ ...common, shopId: own.id, name: 'Spare', email: 'spare@fennick.demo', role: 'adviser' });
+  agents = {
+    lead: await server.as('orsa@fennick.demo'),
+    technician: await server.as('jem@fennick.demo'),
+    adviser: await server.as('pell@fennick.demo'),
+    stranger: await server.as('stranger@other.demo'),
+    nobody: request.agent(server.app.getHttpServer() as Server),
+  };
+  const created = (answer: request.Response) => (answer.body as { id: string }).id;
+  ids.cases = created(await agents.lead.post('/api/cases').send(VEHICLE).expect(201));
+  const entry = { kind: 'voltage', at: 'battery', value: 12, keyState: 'prime', faultPresent: true };
+  ids.entry = created(await agents.lead.post(`/api/cases/${ids.cases}/evidence`).send(entry).expect(201));
+  ids.photos = created(
+    await agents.lead
+      .post(`/api/cases/${ids.cases}/photos`)
+      .query({ fileName: 'a.png', caption: 'Fuse', stage: 'intake' })
+      .set('Content-Type', 'application/octet-stream')
+      .send(PNG)
+      .expect(201),
+  );
+  const [capture] = await source.getRepository(CaptureRecord).find({ take: 1 });
+  ids.captures = capture.id;
+  ids.people = spare.id;
+}, 60_000);
+afterAll(() => server.close());
+
+it('has a row here for every endpoint there is', async () => {
+  const docs = await agents.lead.get('/api/docs-json').expect(200);
+  const { paths } = docs.body as { paths: Record<string, Record<string, unknown>> };
+  const real = Object.entries(paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => `${method.toUpperCase()} ${path}`),
+  );
+  expect([...new Set(ROWS.map(({ route }) => route))].sort()).toEqual(real.sort());
+});
+
+const WHO: readonly Who[] = ['nobody', 'stranger', 'adviser', 'technician', 'lead'];
+
+it.each(ROWS)('$route', async ({ route, query = {}, body, answers }) => {
+  const [method, template] = route.split(' ');
+  const family = /^\/api\/(\w+)/.exec(template)?.[1] ?? '';
+  const path = template
+    .replace('{id}', ids[family] ?? '')
+    .replace('{entry}', ids.entry)
+    .replace('{job}', '6f1c2a34-0000-4000-8000-000000000009');
+  const before = await rows();
+  for (const who of WHO) {
+    const call = agents[who][method.toLowerCase() as 'get' | 'post'](path).query(query);
+    if (Buffer.isBuffer(body)) call.set('Content-Type', 'application/octet-stream');
+    const answer = await call.send(body);
+    expect(`${who} ${answer.status}`).toBe(`${who} ${answers[who] ?? answers.else}`);
+    // A refusal leaves nothing behind and gives nothing away.
+    if (who === 'nobody' || who === 'stranger') {
+      if (answer.status >= 400) expect(JSON.stringify(answer.body)).not.toMatch(/Fennick|Jem|Orsa|battery/);
+    }
+  }
+  if (answers.else >= 400)
+    expect(await rows()).toBe(before + (route.includes('void') || route.includes('verdicts') ? 1 : 0));
+});
+
+const rows = () => server.app.get(DataSource).getRepository(EvidenceRecord).count();
