@@ -1,0 +1,307 @@
+import fc from 'fast-check';
+import {
+  checkEntry,
+  checkIntake,
+  checkRailSensor,
+  checkRegulator,
+  EMPTY_INTAKE,
+  engineSpeedRpm,
+  fitHold,
+  fuelPressurePa,
+  fuelTrimPercent,
+  guessSystem,
+  holdSide,
+  pointersFrom,
+  pressureSheet,
+  railGaugePa,
+  railRelativePa,
+  ratiometricTable,
+  readTroubleCode,
+  sensorPressure,
+  toPascal,
+  type Entry,
+  type EntryKind,
+  type EntryValue,
+  type Intake,
+  type KeyState,
+} from '../src/index.js';
+import { seededRandom } from '../src/model/random.js';
+
+const psi = (value: number) => toPascal(value, 'psi');
+const kPa = (value: number) => value * 1e3;
+
+let count = 0;
+const entry = (kind: EntryKind, at: string, value: EntryValue, keyState: KeyState = 'idle'): Entry => ({
+  id: `e${++count}`,
+  kind,
+  at,
+  value,
+  keyState,
+  faultPresent: true,
+  takenAt: '2026-01-01T10:00:00.000Z',
+});
+const bled = entry('check', 'gauge_bled', 'yes');
+const intake = (changes: Partial<Intake> = {}): Intake => ({ ...EMPTY_INTAKE, ...changes });
+
+describe('the hold test, on simulated decays of known law', () => {
+  /** Integrated step by step, apart from the fit's closed forms. */
+  function decay(
+    law: (pascal: number) => number,
+    startPa: number,
+    lengthS: number,
+    everyS: number,
+    noisePa: number,
+    seed: number,
+  ) {
+    const random = seededRandom(seed);
+    const points: [number, number][] = [];
+    let pascal = startPa;
+    let halfS: number | undefined;
+    let atFiveMinutes = startPa;
+    const step = 0.25;
+    for (let t = 0; t <= Math.max(lengthS, 7200); t += step) {
+      if (t <= lengthS && Math.abs(t / everyS - Math.round(t / everyS)) < step / everyS / 2) {
+        points.push([t, pascal + noisePa * random.normal()]);
+      }
+      if (t <= Math.min(300, lengthS)) atFiveMinutes = pascal;
+      if (halfS === undefined && pascal <= startPa / 2) halfS = t;
+      pascal -= step * law(pascal);
+    }
+    const ratePaPerMin = ((startPa - atFiveMinutes) / Math.min(300, lengthS)) * 60;
+    return { points, halfS, ratePaPerMin };
+  }
+
+  const LAWS: readonly [string, (pascal: number) => number][] = [
+    ['constant loss', () => 180],
+    ['an orifice, falling with the root', (p) => 0.42 * Math.sqrt(p)],
+    ['a seep, exponential', (p) => p / 500],
+    ['something between', (p) => 0.028 * p ** 0.75],
+  ];
+
+  it.each(LAWS)('%s: rate and time to half within 5 %% in every one of 40 noisy records', (_name, law) => {
+    for (let seed = 1; seed <= 40; seed++) {
+      const truth = decay(law, kPa(380), 900, 15, 1500, seed);
+      const result = fitHold({ points: truth.points });
+      if (!('fit' in result)) throw new Error(result.cannotTell.because);
+      expect(Math.abs(result.fit.ratePaPerMin / truth.ratePaPerMin - 1)).toBeLessThan(0.05);
+      expect(Math.abs(result.fit.halfTimeS! / truth.halfS! - 1)).toBeLessThan(0.05);
+    }
+  });
+
+  it('extrapolates a half that was not reached, and says so', () => {
+    const truth = decay((p) => p / 3000, kPa(380), 1200, 30, 500, 3);
+    expect(fitHold(truth)).toMatchObject({ fit: { extrapolated: true } });
+    const tight = fitHold({ points: [0, 60, 120, 180, 240].map((t) => [t, kPa(380)] as const) });
+    expect(tight).toMatchObject({ fit: { extrapolated: false } });
+    expect('fit' in tight && tight.fit.halfTimeS).toBeUndefined();
+  });
+
+  it('names no number for too few points', () => {
+    expect(
+      fitHold({
+        points: [
+          [0, kPa(300)],
+          [60, kPa(290)],
+        ],
+      }),
+    ).toHaveProperty('cannotTell');
+    expect(
+      fitHold({
+        points: [
+          [0, 10],
+          [60, 8],
+          [120, 6],
+        ],
+      }),
+    ).toHaveProperty('cannotTell');
+  });
+
+  it('tells the way out by the blocked line', () => {
+    expect(holdSide({ none: kPa(60), supply: kPa(5), return: kPa(58) })).toMatch(/check valve/);
+    expect(holdSide({ none: kPa(60), supply: kPa(55), return: kPa(4) })).toMatch(/regulator/);
+    expect(holdSide({ none: kPa(60), supply: kPa(55), return: kPa(58) })).toMatch(/injector/);
+    expect(holdSide({ none: kPa(3), supply: kPa(3) })).toBeUndefined();
+  });
+});
+
+describe('worked examples of the trade (common practice, no published source)', () => {
+  it('29 psi with vacuum, 40 without: 11 psi is 22 inHg, the regulator works', () => {
+    const check = checkRegulator(psi(29), psi(40), toPascal(22, 'inHg'));
+    expect(check.risePa / toPascal(1, 'inHg')).toBeCloseTo(22.4, 1);
+    expect(check.works).toBe(true);
+    expect(checkRegulator(psi(29), psi(40)).works).toBe(true);
+    expect(checkRegulator(psi(38), psi(40), toPascal(20, 'inHg'))).toMatchObject({ works: false });
+  });
+
+  it('40 psi against 52 to 62 psi fails the pressure, and not yet the pump', () => {
+    const makersWindows = { idle: { minPa: psi(52), maxPa: psi(62) } };
+    const sheet = pressureSheet([bled, entry('pressure', 'rail', psi(40))], intake({ makersWindows }));
+    expect(sheet.lines).toMatchObject([{ standing: 'low', spec: { basis: 'maker' } }]);
+    expect(sheet.verdict).toMatchObject({ standing: 'low' });
+    expect(sheet.verdict.text).toMatch(/not proof of a bad pump/);
+  });
+
+  it('a pump at its target with 21 to 23 % duty is a good pump', () => {
+    for (const duty of [21, 22, 23]) {
+      const sheet = pressureSheet(
+        [
+          entry('scan', 'commanded_duty', duty),
+          entry('scan', 'desired_pressure', psi(55)),
+          entry('scan', 'actual_pressure', psi(54)),
+        ],
+        intake(),
+      );
+      expect(sheet.duty).toMatchObject({ ok: true });
+      expect(pointersFrom([], intake(), sheet)[0].away).toContain('pump-mechanical');
+    }
+  });
+
+  it('a long-term trim stuck at +40 % after a fix asks for a reset', () => {
+    expect(pressureSheet([entry('scan', 'long_trim', 40)], intake()).trims).toMatchObject({ ok: false });
+    expect(pressureSheet([entry('scan', 'long_trim', 40)], intake()).trims?.text).toMatch(/reset/);
+    expect(pressureSheet([entry('scan', 'long_trim', 1.5)], intake()).trims).toMatchObject({ ok: true });
+  });
+
+  it('no number counts before the gauge is bled', () => {
+    expect(pressureSheet([entry('pressure', 'rail', psi(55))], intake()).verdict.text).toMatch(/Bleed/);
+  });
+});
+
+describe('the three-way rail sensor check', () => {
+  const table = ratiometricTable(kPa(1000));
+
+  it.each([
+    ['all agree', 380, 384, 2.02, 'agree'],
+    ['the sensor reads low against the gauge', 512, 384, 2.03, 'sensor'],
+    ['the control unit shows something else', 380, 250, 2.02, 'scan'],
+    ['the volts do not fit the table', 380, 380, 3.4, 'gauge-or-sensor'],
+    ['no two agree', 380, 250, 3.4, 'all-differ'],
+  ])('%s', (_name, gauge, scan, volts, verdict) => {
+    expect(checkRailSensor(kPa(gauge), kPa(scan), volts, table)?.verdict).toBe(verdict);
+  });
+
+  it('reads its table straight between points and on beyond the ends (any rising table)', () => {
+    expect(sensorPressure(2.5, table)).toBeCloseTo(kPa(500), 6);
+    expect(sensorPressure(2, [])).toBeUndefined();
+    const steps = fc.array(
+      fc.tuple(fc.double({ min: 0.05, max: 1, noNaN: true }), fc.double({ min: 1, max: 1e5, noNaN: true })),
+      {
+        minLength: 2,
+        maxLength: 8,
+      },
+    );
+    fc.assert(
+      fc.property(steps, fc.double({ min: 0, max: 5, noNaN: true }), (rises, volts) => {
+        let at: [number, number] = [0, 0];
+        const rising = rises.map(([dv, dp]): [number, number] => (at = [at[0] + dv, at[1] + dp]));
+        const here = sensorPressure(volts, rising)!;
+        const above = sensorPressure(volts + 0.01, rising)!;
+        expect(above).toBeGreaterThan(here);
+        for (const [v, p] of rising) expect(sensorPressure(v, rising)).toBeCloseTo(p, 3);
+      }),
+    );
+  });
+
+  it('over-commanding because the sensor reads low is told from a struggling pump', () => {
+    const entries = [
+      bled,
+      entry('pressure', 'rail', kPa(512)),
+      entry('scan', 'commanded_duty', 71),
+      entry('scan', 'desired_pressure', kPa(380)),
+      entry('scan', 'actual_pressure', kPa(384)),
+      entry('scan', 'sensor_volts', 2.03),
+    ];
+    const known = intake({ system: 'returnless-electronic', sensorTable: table });
+    const pointers = pointersFrom(entries, known, pressureSheet(entries, known));
+    const liar = pointers.find(({ towards }) => towards.length === 1 && towards[0] === 'sensor');
+    expect(liar?.text).toMatch(/asks for more than it needs/);
+    expect(liar?.away).toContain('pump-mechanical');
+  });
+});
+
+describe('scan scalings (SAE J1979 / ISO 15031-5, from memory)', () => {
+  it('agrees with the standard’s ends of range', () => {
+    expect([fuelTrimPercent(0), fuelTrimPercent(128), fuelTrimPercent(255)]).toEqual([-100, 0, 99.21875]);
+    expect(fuelPressurePa(255)).toBe(765e3);
+    expect(railRelativePa(255, 255)).toBeCloseTo(5177.265e3, 0);
+    expect(railGaugePa(255, 255)).toBe(655_350e3);
+    expect(engineSpeedRpm(255, 255)).toBe(16_383.75);
+  });
+});
+
+describe('first checks and intake', () => {
+  it.each([
+    ['no engine speed while cranking clears the pump', 'crank_speed', 'zero', 'not-fuel', 'pump-electrical'],
+    ['an empty tank is on the fuel side', 'fuel_in_tank', 'no', 'hydraulic', undefined],
+    ['fires and dies on a mild spray: it is the fuel side', 'spray_mild', 'fires', undefined, 'not-fuel'],
+    ['silence accuses everything electrical, not the pump alone', 'prime_heard', 'silent', 'ground-wiring', undefined],
+  ])('%s', (_name, at, answer, towards, away) => {
+    const entries = [entry('check', at, answer, 'off')];
+    const [first] = pointersFrom(entries, intake(), pressureSheet(entries, intake()));
+    if (towards) expect(first.towards).toContain(towards);
+    if (away) expect(first.away).toContain(away);
+    expect(first.because).toEqual([entries[0].id]);
+  });
+
+  it('says what a charger, a bypass and a weak battery do to everything else', () => {
+    const known = intake({ batterySupport: 'charger', tampering: ['bypassed-relay'] });
+    const entries = [entry('battery', 'rest', 11.9, 'off')];
+    const text = pointersFrom(entries, known, pressureSheet(entries, known))
+      .map((p) => p.text)
+      .join(' ');
+    expect(text).toMatch(/charger or jump pack/);
+    expect(text).toMatch(/bypassed relay/);
+    expect(text).toMatch(/11.90 V at rest: charge the battery first/);
+  });
+
+  it('guesses the system by what is on the rail, and says what would settle it', () => {
+    expect(guessSystem({ railSensor: 'yes', returnLine: 'no', module: 'yes' })).toEqual({
+      kind: 'returnless-electronic',
+      doubts: [],
+    });
+    expect(guessSystem({ railSensor: 'no', returnLine: 'yes', module: 'no' }).kind).toBe('return-rail');
+    expect(guessSystem({ railSensor: 'no', returnLine: 'no', module: 'unknown' }).doubts[0]).toMatch(/two-speed/);
+    expect(guessSystem({ railSensor: 'unknown', returnLine: 'unknown', module: 'unknown' }).kind).toBe('unknown');
+  });
+
+  it('knows a trouble code from what is none (SAE J2012, from memory)', () => {
+    expect(readTroubleCode(' p0087 ')).toEqual({
+      code: 'P0087',
+      name: 'Fuel rail/system pressure too low',
+      makers: false,
+    });
+    expect(readTroubleCode('P1233')).toMatchObject({ makers: true });
+    for (const text of ['', 'P087', 'P4087', 'X0087', 'P00G7', 'P00877']) expect(readTroubleCode(text)).toBeUndefined();
+    expect(() => checkIntake(intake({ codes: ['P0O87'] }))).toThrow(/"P0O87" is no trouble code/);
+  });
+});
+
+describe('what can’t be is refused in words', () => {
+  it.each([
+    ['below a perfect vacuum', 'pressure', 'rail', -102e3, 'idle', /perfect vacuum/],
+    ['a high side on a hand gauge', 'pressure', 'rail', 5e6, 'idle', /scan tool only/],
+    ['a duty over 100 %', 'scan', 'commanded_duty', 120, 'idle', /between 0 and 100/],
+    ['a number for an answer', 'check', 'spark', 3, 'cranking', /strong, weak, none/],
+    ['text for a number', 'pressure', 'rail', 'high', 'idle', /enter a number/],
+    ['an unknown place', 'pressure', 'bonnet', 1, 'idle', /keeps no pressure of "bonnet"/],
+    ['idle pressure with the key off', 'pressure', 'rail_hose_off', 3e5, 'off', /read at idle/],
+    [
+      'hold times that go back',
+      'hold',
+      'rail',
+      {
+        points: [
+          [0, 1e5],
+          [5, 1e5],
+          [3, 1e5],
+        ],
+        blocked: 'none',
+      },
+      'after-off',
+      /must rise/,
+    ],
+    ['a volume in no time', 'volume', 'rail', { volumeM3: 1e-3, durationS: 0 }, 'prime', /seconds/],
+  ] as const)('%s', (_name, kind, at, value, state, words) => {
+    expect(() => checkEntry(kind, at, value, state)).toThrow(words);
+  });
+});
