@@ -1,47 +1,6 @@
-import { mkdtempSync, truncateSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
-import { csvBlocks, simulateCapture, type CaptureSpec } from '@jarro/core';
-
-/** Kept pictures come from the demo's own data only; set JARRO_KEEP_SCREENSHOTS=1 to renew them. */
-const shots = new URL('../docs/screenshots/', import.meta.url).pathname;
-const picture = async (page: Page, name: string) => {
-  if (process.env.JARRO_KEEP_SCREENSHOTS === '1') await page.screenshot({ path: `${shots}${name}.png` });
-};
-
-const folder = mkdtempSync(join(tmpdir(), 'jarro-e2e-'));
-
-function file(name: string, content: string | Uint8Array): string {
-  const path = join(folder, name);
-  writeFileSync(path, content);
-  return path;
-}
-
-function capture(name: string, spec: Partial<CaptureSpec>): string {
-  return file(name, Buffer.concat([...csvBlocks(simulateCapture({ sampleRateHz: 50_000, ...spec }).capture)]));
-}
-
-async function signIn(page: Page, email: string) {
-  await page.goto('/');
-  await page.getByLabel('E-mail').fill(email);
-  await page.getByLabel('Password').fill('humps-not-hunches');
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('heading', { name: 'Cases' })).toBeVisible();
-}
-
-async function openCase(page: Page, model: string) {
-  await page.getByRole('button', { name: 'Open a case' }).click();
-  await page.getByLabel('Vehicle').fill(model);
-  await page.getByLabel('Engine').fill('1.8 petrol');
-  await page.getByLabel('Complaint').fill('Stalls when hot');
-  await page.getByRole('button', { name: 'Open the case' }).click();
-  await expect(page.getByRole('heading', { name: 'The scale' })).toBeVisible();
-}
-
-async function chooseFile(page: Page, path: string) {
-  await page.locator('input[type=file]').setInputFiles(path);
-}
+import { truncateSync } from 'node:fs';
+import { expect, test } from '@playwright/test';
+import { capture, chooseFile, file, goTo, openCase, picture, signIn } from './support.js';
 
 test('a technician takes a bad pump from the scope’s file to an allowed verdict', async ({ page }) => {
   const problems: string[] = [];
@@ -64,7 +23,7 @@ test('a technician takes a bad pump from the scope’s file to an allowed verdic
   await expect(page.getByRole('img', { name: /Rotor map: 8 bars; bar \d open/ })).toBeVisible();
 
   // The gate holds the pump back until supply and ground are proven; nobody but a lead can pass it.
-  await page.getByRole('tab', { name: 'Verdict' }).click();
+  await goTo(page, 'Verdict');
   await page.getByRole('radio', { name: 'Condemn the pump' }).click();
   await page.getByLabel(/In a sentence/).fill('Bar open on every turn, supply and ground proven.');
   await expect(page.getByRole('button', { name: 'Give the verdict' })).toBeDisabled();
@@ -176,6 +135,7 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
   ] as const) {
     await page.goto('/');
     await page.getByText(model).click();
+    await goTo(page, 'Pump current');
     await expect(page.getByRole('application')).toBeVisible();
     await page.waitForTimeout(600);
     await picture(page, name);
@@ -192,7 +152,7 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
 
   await page.goto('/');
   await page.getByText('Marrow Finch').click();
-  await page.getByRole('tab', { name: 'Verdict' }).click();
+  await goTo(page, 'Verdict');
   await page.getByRole('radio', { name: 'Condemn the pump' }).click();
   await expect(page.getByText('The pump may not be condemned yet:')).toBeVisible();
   await picture(page, 'verdict-refused');
@@ -202,6 +162,7 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
 
   await page.goto('/');
   await page.getByText('Quarrow Dart').click();
+  await goTo(page, 'Pump current');
   await chooseFile(page, capture('dart-prime.csv', { seed: 5, barSpread: 0.02 }));
   await expect(page.getByRole('dialog').getByText('Even humps')).toBeVisible();
   await page.waitForTimeout(400);

@@ -88,7 +88,12 @@ async function playwright() {
   rmSync(report, { force: true });
   try {
     for (let tries = 0; tries < 300 && !(await answers(address)); tries++) await pause(200);
-    const env = { ...process.env, JARRO_TEST_ADDRESS: address, PLAYWRIGHT_JSON_OUTPUT_NAME: report };
+    const env = {
+      ...process.env,
+      JARRO_TEST_ADDRESS: address,
+      JARRO_TEST_DATABASE_URL: urlOf('jarro'),
+      PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+    };
     const status = await run(
       process.execPath,
       [bin('playwright'), 'test', '--config=e2e/playwright.config.ts', '--reporter=line,json'],

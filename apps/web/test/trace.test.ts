@@ -5,7 +5,9 @@ import { grouped } from '../src/app/words';
 import { clampWindow, timeText, toPoints } from '../src/charts/trace-window';
 import { spansOf, viewsOf } from '../src/features/capture/spans';
 import { newestLoaded } from '../src/features/case/evidence';
-import type { Reading } from '../src/app/types';
+import type { CaseDetail, EvidenceItem, PressureUnitName } from '../src/app/types';
+import { readNumber } from '../src/app/units';
+import { describeLink } from '../src/features/evidence/describe-link';
 
 describe('the trace’s window', () => {
   it('stays within the capture and keeps its width, whatever is asked', () => {
@@ -65,32 +67,61 @@ describe('measurements on the trace', () => {
 });
 
 describe('evidence', () => {
-  const reading = (part: Partial<Reading>): Reading => ({
+  const link = (part: Partial<EvidenceItem>): EvidenceItem => ({
     id: '1',
-    kind: 'battery',
+    sequence: 1,
+    kind: 'voltage',
+    at: 'battery',
     value: 12,
     keyState: 'prime',
     faultPresent: true,
     takenBy: 'x',
     takenAt: '2026-01-01T00:00:00Z',
-    voidedAt: null,
-    voidReason: null,
-    voidedBy: null,
     hash: '',
+    voided: null,
     ...part,
   });
+  const voided = { by: 'x', at: '', reason: 'pin off' };
 
   it('takes the newest loaded reading with the fault present, and no voided one', () => {
-    const volts = newestLoaded([
-      reading({ value: 12.1 }),
-      reading({ value: 12.6 }),
-      reading({ value: 1, voidedAt: '2026-01-01T00:00:00Z' }),
-      reading({ value: 2, keyState: 'off' }),
-      reading({ value: 3, faultPresent: false }),
-      reading({ kind: 'pump_feed', value: 12.2 }),
-      reading({ kind: 'current', value: 5 }),
+    const evidence = [
+      link({ value: 12.1 }),
+      link({ value: 12.6 }),
+      link({ value: 1, voided }),
+      link({ value: 2, keyState: 'off' }),
+      link({ value: 3, faultPresent: false }),
+      link({ at: 'pump_feed', value: 12.2 }),
+      link({ kind: 'current', at: 'pump', value: 5 }),
+      link({ kind: 'note', at: 'repair', value: 'x', keyState: null, faultPresent: null }),
+    ];
+    expect(newestLoaded({ evidence })).toEqual({ battery: 12.6, pump_feed: 12.2 });
+  });
+
+  it('reads in the units of whoever reads it', () => {
+    const item = { evidence: [link({})], captures: [] } as unknown as CaseDetail;
+    const text = (part: Partial<EvidenceItem>, unit: PressureUnitName) => describeLink(link(part), item, unit);
+    const rail = { kind: 'pressure', at: 'rail', value: 379_212 } as const;
+    expect(text(rail, 'psi')).toEqual({ title: 'Gauge at the rail', text: '55.0 psi' });
+    expect(text(rail, 'bar').text).toBe('3.79 bar');
+    expect(text(rail, 'kPa').text).toBe('379 kPa');
+    expect(text({ kind: 'timing', at: 'injector_on_time', value: 0.038 }, 'psi').text).toBe('38.00 ms');
+    expect(text({ kind: 'check', at: 'prime_heard', value: 'silent' }, 'psi').text).toBe('Silent');
+    expect(text({ kind: 'void', at: '1', value: { reason: 'pin off' } }, 'psi').text).toBe('of entry 1: pin off');
+    const points = [0, 60, 120].map((t) => [t, 300e3 - 100 * t]);
+    expect(text({ kind: 'hold', at: 'rail', value: { points, blocked: 'none' } }, 'kPa').text).toBe(
+      '3 points, 6 kPa a minute',
+    );
+  });
+
+  it('takes a comma for a point, and text for what it is', () => {
+    expect(['12,5', ' -3 ', '−3', '', 'x', '1e9999'].map(readNumber)).toEqual([
+      12.5,
+      -3,
+      -3,
+      undefined,
+      undefined,
+      undefined,
     ]);
-    expect(volts).toEqual({ battery: 12.6, pump_feed: 12.2 });
   });
 
   it('says what the server said, or that it is away', () => {

@@ -1,7 +1,15 @@
-import { scaleChannel, durationS, type Capture, type ChannelSetup, type Role } from './capture/capture.js';
+import {
+  scaleChannel,
+  durationS,
+  type Capture,
+  type ChannelSetup,
+  type Role,
+  type ScaledChannel,
+} from './capture/capture.js';
 import { guessRoles } from './capture/roles.js';
 import type { CannotTell } from './errors.js';
 import type { Finding } from './limits/limits.js';
+import { analyzePressure, type PressureResult } from './pressure/analyze-pressure.js';
 import { analyzeRamp } from './ramp/analyze-ramp.js';
 import type { RampResult } from './ramp/types.js';
 import { levels } from './signal/levels.js';
@@ -33,6 +41,7 @@ export interface CaptureSummary {
 export interface Analysis {
   readonly capture: CaptureSummary;
   readonly ramp?: RampResult;
+  readonly pressure?: PressureResult;
   readonly findings: readonly Finding[];
   readonly cannotTell: readonly CannotTell[];
   /** Average current of one turn by angle, A. For drawing; not part of the command line's answer. */
@@ -55,19 +64,31 @@ export function analyzeCapture(file: string, capture: Capture, options: AnalyzeO
       return { name, role, unit, min, max, mean };
     }),
   };
+  const notes: CannotTell[] = capture.notes.map((because) => ({ what: 'time stamps', because }));
+  const pressure = pressureOf(channels, capture);
   const current = channels.find(({ role }) => role === 'pump_current');
-  const cannotTell: CannotTell[] = capture.notes.map((because) => ({ what: 'time stamps', because }));
   if (!current) {
-    cannotTell.push({ what: 'ramp', because: 'no channel is marked as the pump current' });
-    return { capture: summary, findings: [], cannotTell };
+    const missing = { what: 'ramp', because: 'no channel is marked as the pump current' };
+    return {
+      capture: summary,
+      ...(pressure && { pressure: pressure.pressure }),
+      findings: [],
+      cannotTell: [...notes, missing, ...(pressure?.cannotTell ?? [])],
+    };
   }
-  const options_ = options.bars === undefined ? {} : { bars: options.bars };
-  const ramp = analyzeRamp(current, capture.sampleRateHz, capture.startS, options_);
+  const rampOptions = options.bars === undefined ? {} : { bars: options.bars };
+  const ramp = analyzeRamp(current, capture.sampleRateHz, capture.startS, rampOptions);
   return {
     capture: summary,
     ramp: ramp.ramp,
+    ...(pressure && { pressure: pressure.pressure }),
     findings: ramp.findings,
-    cannotTell: [...cannotTell, ...ramp.cannotTell],
+    cannotTell: [...notes, ...ramp.cannotTell, ...(pressure?.cannotTell ?? [])],
     ...(ramp.turnA && { turnA: ramp.turnA }),
   };
+}
+
+function pressureOf(channels: readonly ScaledChannel[], { sampleRateHz, startS }: Capture) {
+  const channel = channels.find(({ role, unit }) => role === 'rail_pressure' && unit === 'Pa');
+  return channel && analyzePressure(channel, sampleRateHz, startS);
 }

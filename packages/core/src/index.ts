@@ -34,3 +34,4 @@ export * from './pressure/scan-scaling.js';
 export * from './pressure/sheet.js';
 export * from './diagnosis/families.js';
 export * from './diagnosis/pointers.js';
+export * from './pressure/analyze-pressure.js';

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import {
+  analyzePressure,
   checkEntry,
   checkIntake,
   checkRailSensor,
@@ -121,6 +122,37 @@ describe('the hold test, on simulated decays of known law', () => {
     expect(holdSide({ none: kPa(60), supply: kPa(55), return: kPa(4) })).toMatch(/regulator/);
     expect(holdSide({ none: kPa(60), supply: kPa(55), return: kPa(58) })).toMatch(/injector/);
     expect(holdSide({ none: kPa(3), supply: kPa(3) })).toBeUndefined();
+  });
+});
+
+describe('a recorded rail pressure', () => {
+  const record = (rate: number, lengthS: number, pascalAt: (t: number) => number, noisePa: number) => {
+    const random = seededRandom(7);
+    const samples = Float32Array.from(
+      { length: rate * lengthS },
+      (_, i) => pascalAt(i / rate) + noisePa * random.normal(),
+    );
+    return analyzePressure(
+      { name: 'p', unit: 'Pa', fileFactor: 1, samples, role: 'rail_pressure', zeroStated: true },
+      rate,
+      0,
+    );
+  };
+
+  it.each([100, 1000, 20_000])('has level, rise and loss right at %i samples a second', (rate) => {
+    const { pressure } = record(
+      rate,
+      120,
+      (t) => (t < 1 ? 0 : t < 1.6 ? (kPa(380) * (t - 1)) / 0.6 : kPa(380) * Math.exp(-(t - 1.6) / 600)),
+      1000,
+    );
+    expect(Math.abs(pressure.primePa! / kPa(380) - 1)).toBeLessThan(0.01);
+    expect(Math.abs(pressure.riseTimeS! - 0.48)).toBeLessThan(0.03);
+    expect(Math.abs(pressure.hold!.halfTimeS! / (600 * Math.LN2) - 1)).toBeLessThan(0.05);
+  });
+
+  it('says why it measured no rise', () => {
+    expect(record(100, 10, () => 0, 500)).toMatchObject({ cannotTell: [{ what: 'primePa' }] });
   });
 });
 

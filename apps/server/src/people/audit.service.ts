@@ -1,8 +1,8 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, LessThan, type EntityManager } from 'typeorm';
+import { DataSource, In, LessThan, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
-import { AuditEntry, User } from '../database/entities.js';
+import { AuditEntry, Case, EvidenceRecord, User } from '../database/entities.js';
 
 const PAGE = 100;
 
@@ -31,12 +31,34 @@ export class AuditService {
       }),
       this.source.getRepository(User).findBy({ shopId: shop.id }),
     ]);
+    const numbers = await this.caseNumbers(entries.map(({ target }) => target));
     return entries.map(({ id, action, target, at, userId }) => ({
       id: Number(id),
       action,
-      target,
+      target: numbers.has(target) ? `case ${numbers.get(target)}` : target,
       at,
       by: people.find((person) => person.id === userId)?.name ?? null,
     }));
+  }
+
+  /** Targets that are a case, or a link of one, by the number that people know it by. */
+  private async caseNumbers(targets: readonly string[]): Promise<Map<string, number>> {
+    if (targets.length === 0) return new Map();
+    const links = await this.source.getRepository(EvidenceRecord).find({
+      where: { id: In([...targets]) },
+      select: { id: true, caseId: true },
+    });
+    const caseOf = new Map(links.map(({ id, caseId }) => [id, caseId]));
+    const ids = [...new Set(targets.map((target) => caseOf.get(target) ?? target))];
+    const cases = await this.source
+      .getRepository(Case)
+      .find({ where: { id: In(ids) }, select: { id: true, number: true } });
+    const numbers = new Map(cases.map(({ id, number }) => [id, number]));
+    return new Map(
+      targets.flatMap((target) => {
+        const number = numbers.get(caseOf.get(target) ?? target);
+        return number === undefined ? [] : [[target, number] as const];
+      }),
+    );
   }
 }

@@ -1,10 +1,38 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { BoardCase, CaseDetail, KeyState, Me, ReadingKind, VerdictKind } from './types';
+import type { Intake } from '@jarro/core';
+import type {
+  AuditLine,
+  BoardCase,
+  CaseDetail,
+  Me,
+  NewEntry,
+  Person,
+  PressureUnitName,
+  ShopSettings,
+  Stage,
+  UserRole,
+  VerdictKind,
+} from './types';
+
+export interface SetUp {
+  readonly code: string;
+  readonly shop: string;
+  readonly town: string;
+  readonly name: string;
+  readonly email: string;
+  readonly password: string;
+}
+
+/** What changes with a case's evidence. */
+const caseAndBoard = (_result: unknown, _error: unknown, { caseId }: { caseId: string }) => [
+  { type: 'Case' as const, id: caseId },
+  'Board' as const,
+];
 
 /** Everything asked of the server, cached by what it is about. */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Me', 'Board', 'Case'],
+  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp'],
   endpoints: (build) => ({
     me: build.query<Me, void>({ query: () => 'session', providesTags: ['Me'] }),
     signIn: build.mutation<void, { email: string; password: string }>({
@@ -27,31 +55,83 @@ export const api = createApi({
       query: (id) => `cases/${id}`,
       providesTags: (_result, _error, id) => [{ type: 'Case', id }],
     }),
-    addReading: build.mutation<
-      { id: string },
-      { caseId: string; kind: ReadingKind; value: number; keyState: KeyState; faultPresent: boolean }
-    >({
-      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/readings`, method: 'POST', body }),
-      invalidatesTags: (_result, _error, { caseId }) => [{ type: 'Case', id: caseId }, 'Board'],
+    addEntry: build.mutation<{ id: string }, NewEntry>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/evidence`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
     }),
-    voidEvidence: build.mutation<void, { caseId: string; what: 'readings' | 'captures'; id: string; reason: string }>({
-      query: ({ caseId, what, id, reason }) => ({
-        url: `cases/${caseId}/${what}/${id}/void`,
+    voidEntry: build.mutation<void, { caseId: string; id: string; reason: string }>({
+      query: ({ caseId, id, reason }) => ({
+        url: `cases/${caseId}/evidence/${id}/void`,
         method: 'POST',
         body: { reason },
       }),
-      invalidatesTags: (_result, _error, { caseId }) => [{ type: 'Case', id: caseId }, 'Board'],
+      invalidatesTags: caseAndBoard,
+    }),
+    addNote: build.mutation<{ id: string }, { caseId: string; stage: Stage; text: string }>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/notes`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
+    }),
+    acknowledge: build.mutation<void, { caseId: string; caution: string }>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/cautions`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
+    }),
+    saveIntake: build.mutation<{ sequence: number }, { caseId: string; basis: number; intake: Intake }>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/intake`, method: 'PUT', body }),
+      invalidatesTags: caseAndBoard,
+    }),
+    addPhoto: build.mutation<{ id: string }, { caseId: string; file: File; caption: string; stage: Stage }>({
+      query: ({ caseId, file, caption, stage }) => ({
+        url: `cases/${caseId}/photos`,
+        method: 'POST',
+        params: { fileName: file.name, caption, stage },
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: file,
+      }),
+      invalidatesTags: caseAndBoard,
     }),
     decide: build.mutation<
       { id: string },
       { caseId: string; kind: VerdictKind; statement: string; overrideReason?: string }
     >({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/verdicts`, method: 'POST', body }),
-      invalidatesTags: (_result, _error, { caseId }) => [{ type: 'Case', id: caseId }, 'Board'],
+      invalidatesTags: caseAndBoard,
     }),
-    reopen: build.mutation<void, string>({
-      query: (id) => ({ url: `cases/${id}/reopen`, method: 'POST' }),
-      invalidatesTags: (_result, _error, id) => [{ type: 'Case', id }, 'Board'],
+    reopen: build.mutation<void, { caseId: string }>({
+      query: ({ caseId }) => ({ url: `cases/${caseId}/reopen`, method: 'POST' }),
+      invalidatesTags: caseAndBoard,
+    }),
+    closeCase: build.mutation<void, { caseId: string }>({
+      query: ({ caseId }) => ({ url: `cases/${caseId}/close`, method: 'POST' }),
+      invalidatesTags: caseAndBoard,
+    }),
+    setUpNeeded: build.query<{ needed: boolean }, void>({ query: () => 'set-up', providesTags: ['SetUp'] }),
+    setUp: build.mutation<void, SetUp>({
+      query: (body) => ({ url: 'set-up', method: 'POST', body }),
+      invalidatesTags: ['SetUp', 'Me'],
+    }),
+    changePassword: build.mutation<void, { present: string; next: string }>({
+      query: (body) => ({ url: 'session/password', method: 'POST', body }),
+    }),
+    chooseUnit: build.mutation<void, { pressureUnit?: PressureUnitName }>({
+      query: (body) => ({ url: 'session/units', method: 'POST', body }),
+      invalidatesTags: ['Me'],
+    }),
+    people: build.query<Person[], void>({ query: () => 'people', providesTags: ['People'] }),
+    addPerson: build.mutation<{ id: string }, Omit<Person, 'id' | 'active'> & { password: string }>({
+      query: (body) => ({ url: 'people', method: 'POST', body }),
+      invalidatesTags: ['People', 'Audit'],
+    }),
+    changePerson: build.mutation<void, { id: string; role?: UserRole; active?: boolean; password?: string }>({
+      query: ({ id, ...body }) => ({ url: `people/${id}`, method: 'PATCH', body }),
+      invalidatesTags: ['People', 'Audit', 'Me'],
+    }),
+    changeShop: build.mutation<void, ShopSettings>({
+      query: (body) => ({ url: 'shop', method: 'PUT', body }),
+      invalidatesTags: ['Me', 'Audit', 'Case'],
+    }),
+    audit: build.query<AuditLine[], number | undefined>({
+      query: (before) => ({ url: 'audit', params: { before } }),
+      providesTags: ['Audit'],
     }),
   }),
 });
@@ -63,10 +143,24 @@ export const {
   useBoardQuery,
   useOpenCaseMutation,
   useCaseDetailQuery,
-  useAddReadingMutation,
-  useVoidEvidenceMutation,
+  useAddEntryMutation,
+  useVoidEntryMutation,
+  useAddNoteMutation,
+  useAcknowledgeMutation,
+  useSaveIntakeMutation,
+  useAddPhotoMutation,
   useDecideMutation,
   useReopenMutation,
+  useCloseCaseMutation,
+  useSetUpNeededQuery,
+  useSetUpMutation,
+  useChangePasswordMutation,
+  useChooseUnitMutation,
+  usePeopleQuery,
+  useAddPersonMutation,
+  useChangePersonMutation,
+  useChangeShopMutation,
+  useAuditQuery,
 } = api;
 
 /** The server's own words for what went wrong, or what to do when it can't be reached. */

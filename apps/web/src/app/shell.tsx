@@ -31,9 +31,19 @@ export function Shell() {
           {me.shop.name}, {me.shop.town}
         </span>
         <div className="ml-auto flex items-center gap-1">
-          <span className="mr-2 text-[0.93rem]">
-            {me.user.name} <span className="opacity-70">{me.user.role}</span>
-          </span>
+          {me.user.role === 'lead' && (
+            <Link to="/shop" className="grid min-h-11 place-items-center rounded-xl px-3 hover:bg-white/10">
+              The shop
+            </Link>
+          )}
+          <Link
+            to="/account"
+            className="grid min-h-11 place-items-center rounded-xl px-3 text-[0.93rem] hover:bg-white/10"
+          >
+            <span>
+              {me.user.name} <span className="opacity-70">{me.user.role}</span>
+            </span>
+          </Link>
           <IconButton label="Light or dark" onClick={toggleTheme}>
             <MoonStar aria-hidden className="size-5" />
           </IconButton>

@@ -1,19 +1,59 @@
-import type { Analysis, DropLedger, LadderStation, PumpGate } from '@jarro/core';
+import type {
+  Analysis,
+  DropLedger,
+  EntryKind,
+  Intake,
+  KeyState,
+  LadderStation,
+  Pointer,
+  PressureSheet,
+  PumpGate,
+  Stage,
+} from '@jarro/core';
 
 /** What the server answers; times are ISO 8601 text. */
+export type UserRole = 'technician' | 'lead' | 'adviser';
+export type PressureUnitName = 'psi' | 'bar' | 'kPa';
+
 export interface Me {
   readonly uploadLimitBytes: number;
-  readonly user: { readonly id: string; readonly name: string; readonly role: 'technician' | 'lead' | 'adviser' };
-  readonly shop: {
+  readonly photoLimitBytes: number;
+  readonly user: {
+    readonly id: string;
     readonly name: string;
-    readonly town: string;
-    readonly supplyDropV: number;
-    readonly groundDropV: number;
+    readonly email: string;
+    readonly role: UserRole;
+    readonly pressureUnit: PressureUnitName | null;
   };
+  readonly shop: ShopSettings;
+}
+
+export interface ShopSettings {
+  readonly name: string;
+  readonly town: string;
+  readonly supplyDropV: number;
+  readonly groundDropV: number;
+  readonly pressureUnit: PressureUnitName;
+  readonly version: number;
+}
+
+export interface Person {
+  readonly id: string;
+  readonly name: string;
+  readonly email: string;
+  readonly role: UserRole;
+  readonly active: boolean;
+}
+
+export interface AuditLine {
+  readonly id: number;
+  readonly action: string;
+  readonly target: string;
+  readonly at: string;
+  readonly by: string | null;
 }
 
 export type ReadingKind = LadderStation | 'current';
-export type KeyState = 'off' | 'prime' | 'cranking' | 'idle';
 export type VerdictKind = 'replace-pump' | 'repair-supply' | 'repair-ground' | 'no-fault-found';
 
 export interface CaseHead {
@@ -37,24 +77,25 @@ export interface BoardCase extends CaseHead {
   readonly verdict: VerdictKind | null;
 }
 
-interface Evidence {
+export type EvidenceKind = EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'void';
+
+/** One link of the case's chain. */
+export interface EvidenceItem {
   readonly id: string;
+  readonly sequence: number;
+  readonly kind: EvidenceKind;
+  readonly at: string;
+  readonly value: unknown;
+  readonly keyState: KeyState | null;
+  readonly faultPresent: boolean | null;
   readonly takenBy: string | null;
   readonly takenAt: string;
-  readonly voidedAt: string | null;
-  readonly voidReason: string | null;
-  readonly voidedBy: string | null;
   readonly hash: string;
+  readonly voided: { readonly by: string | null; readonly at: string; readonly reason: string } | null;
 }
 
-export interface Reading extends Evidence {
-  readonly kind: ReadingKind;
-  readonly value: number;
-  readonly keyState: KeyState;
-  readonly faultPresent: boolean;
-}
-
-export interface CaptureItem extends Evidence {
+export interface CaptureItem {
+  readonly id: string;
   readonly fileName: string;
   readonly label: string;
   readonly sizeBytes: number;
@@ -66,21 +107,36 @@ export interface CaptureItem extends Evidence {
   readonly analysis: (Omit<Analysis, 'turnA'> & { readonly turnA?: readonly number[] }) | null;
 }
 
-export interface VerdictItem {
-  readonly id: string;
+export interface VerdictValue {
   readonly kind: VerdictKind;
   readonly statement: string;
   readonly gate: PumpGate;
   readonly overrideReason: string | null;
-  readonly decidedBy: string | null;
-  readonly decidedAt: string;
-  readonly hash: string;
+}
+
+export interface PhotoValue {
+  readonly fileName: string;
+  readonly caption: string;
 }
 
 export interface CaseDetail extends CaseHead {
-  readonly readings: readonly Reading[];
+  readonly evidence: readonly EvidenceItem[];
   readonly captures: readonly CaptureItem[];
-  readonly verdicts: readonly VerdictItem[];
+  readonly intake: Intake & { readonly sequence: number };
+  readonly seal: { readonly entries: number; readonly head: string; readonly intact: boolean };
   readonly ledger: DropLedger;
   readonly gate: PumpGate;
+  readonly sheet: PressureSheet;
+  readonly pointers: readonly Pointer[];
 }
+
+export interface NewEntry {
+  readonly caseId: string;
+  readonly kind: EntryKind;
+  readonly at: string;
+  readonly value: unknown;
+  readonly keyState: KeyState;
+  readonly faultPresent: boolean;
+}
+
+export type { Stage };

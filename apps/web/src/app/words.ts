@@ -1,5 +1,5 @@
-import type { BarState, Pattern } from '@jarro/core';
-import type { KeyState, ReadingKind, VerdictKind } from './types';
+import type { BarState, KeyState, Pattern } from '@jarro/core';
+import type { ReadingKind, VerdictKind } from './types';
 
 export const STATION_NAMES: Record<ReadingKind, string> = {
   battery: 'Battery +',
@@ -16,6 +16,8 @@ export const KEY_STATE_NAMES: Record<KeyState, string> = {
   prime: 'Prime',
   cranking: 'Cranking',
   idle: 'Idle',
+  loaded: 'Loaded',
+  'after-off': 'After shut-down',
 };
 
 export const VERDICT_NAMES: Record<VerdictKind, string> = {

@@ -5,6 +5,9 @@ export interface Option<T extends string> {
   readonly label: string;
 }
 
+const ITEM =
+  'min-h-11 rounded-xl border border-line px-4 data-[state=on]:border-enamel data-[state=on]:bg-enamel data-[state=on]:font-semibold data-[state=on]:text-on-enamel';
+
 /** A few large answers, one of them chosen. */
 export function Choice<T extends string>({
   label,
@@ -28,15 +31,48 @@ export function Choice<T extends string>({
         className="flex flex-wrap gap-2"
       >
         {options.map((option) => (
-          <ToggleGroup.Item
-            key={option.value}
-            value={option.value}
-            className="min-h-11 rounded-xl border border-line px-4 data-[state=on]:border-enamel data-[state=on]:bg-enamel data-[state=on]:font-semibold data-[state=on]:text-on-enamel"
-          >
+          <ToggleGroup.Item key={option.value} value={option.value} className={ITEM}>
             {option.label}
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
     </div>
   );
+}
+
+/** Any number of answers. */
+export function Choices<T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+}: {
+  label: string;
+  options: Readonly<Record<T, string>>;
+  value: readonly T[];
+  onChange: (value: T[]) => void;
+}) {
+  return (
+    <div>
+      <div className="label mb-1">{label}</div>
+      <ToggleGroup.Root
+        type="multiple"
+        aria-label={label}
+        value={[...value]}
+        onValueChange={(next) => onChange(next as T[])}
+        className="flex flex-wrap gap-2"
+      >
+        {(Object.entries(options) as [T, string][]).map(([option, name]) => (
+          <ToggleGroup.Item key={option} value={option} className={ITEM}>
+            {name}
+          </ToggleGroup.Item>
+        ))}
+      </ToggleGroup.Root>
+    </div>
+  );
+}
+
+/** Labels by value, as options in their order. */
+export function optionsOf<T extends string>(labels: Readonly<Record<T, string>>): Option<T>[] {
+  return (Object.entries(labels) as [T, string][]).map(([value, label]) => ({ value, label }));
 }

@@ -39,15 +39,17 @@ const pointer = ({
  * elsewhere than the pump come first.
  */
 export function pointersFrom(entries: readonly Entry[], intake: Intake, sheet: PressureSheet): Pointer[] {
-  return [...fromIntake(intake), ...fromBattery(entries), ...fromChecks(entries), ...fromPressure(sheet)].sort(
+  return [...fromIntake(intake), ...fromBattery(entries), ...fromChecks(entries), ...fromPressure(sheet, intake)].sort(
     (a, b) => weight(b) - weight(a),
   );
 }
 
-/** Rules that name a culprit outside the pump, then any culprit, then what is ruled out. */
+/** Rules that clear the pump by naming a culprit, then a culprit outside the pump, then any, then what is ruled out. */
 function weight({ towards, away }: Pointer): number {
-  const pump = towards.some((family) => family.startsWith('pump'));
-  return towards.length ? (pump ? 2 : 3) : away.length ? 1 : 0;
+  const namesPump = towards.some((family) => family.startsWith('pump'));
+  const clearsPump = away.some((family) => family.startsWith('pump'));
+  if (towards.length === 0) return away.length ? 1 : 0;
+  return clearsPump ? 4 : namesPump ? 2 : 3;
 }
 
 function fromIntake({ tampering, batterySupport, codes }: Intake): Pointer[] {
@@ -161,7 +163,7 @@ function fromChecks(entries: readonly Entry[]): Pointer[] {
   });
 }
 
-function fromPressure(sheet: PressureSheet): Pointer[] {
+function fromPressure(sheet: PressureSheet, { system }: Intake): Pointer[] {
   const found: Pointer[] = [];
   const add = (rough: Rough | undefined | false) => {
     if (rough) found.push(pointer(rough));
@@ -170,7 +172,9 @@ function fromPressure(sheet: PressureSheet): Pointer[] {
   const { standing, text } = sheet.verdict;
   if (standing === 'delivers') add({ text, away: ['pump-electrical', 'pump-mechanical'], because: ids });
   if (standing === 'low') add({ text, towards: ['hydraulic', 'feed-wiring', 'pump-mechanical'], because: ids });
-  if (standing === 'high') add({ text, towards: ['hydraulic'], because: ids });
+  const regulated = system === 'returnless-electronic';
+  if (standing === 'high')
+    add({ text, towards: regulated ? ['sensor', 'module-command'] : ['hydraulic'], because: ids });
   const { rise, snap, filter, volume, duty, sensor, regulator, hold, trims } = sheet;
   add(
     rise &&

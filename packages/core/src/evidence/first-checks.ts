@@ -80,7 +80,7 @@ export const FIRST_CHECKS: readonly Check[] = [
   {
     at: 'cutoff_button',
     title: 'Cut-off switch',
-    ask: 'Where does its button stand?',
+    ask: 'Cut-off switch: where does its button stand?',
     howTo: 'Find it by the diagram. Look for leaks and smell for fuel before you reset it.',
     keyState: 'off',
     answers: [

@@ -9,7 +9,7 @@ import {
 } from '../evidence/entry.js';
 import type { Intake } from '../intake/intake.js';
 import { LIMITS } from '../limits/limits.js';
-import { pressureSpec, type Spec } from '../systems/system-kinds.js';
+import { pressureSpec, type Spec, type SystemKind } from '../systems/system-kinds.js';
 import { fitHold, holdSide, judgeHold, type HoldFit, type HoldJudgement } from './hold.js';
 import { checkRailSensor, type SensorCheck } from './rail-sensor.js';
 import { checkRegulator, type RegulatorCheck } from './regulator.js';
@@ -76,7 +76,7 @@ export function pressureSheet(entries: readonly Entry[], intake: Intake): Pressu
     ...optional('sensor', sensor(entries, intake)),
     ...optional('trims', trims(entries)),
   };
-  return { bled, lines, ...parts, verdict: judge(lines, bled) };
+  return { bled, lines, ...parts, verdict: judge(lines, bled, intake.system) };
 }
 
 function optional<K extends string, V>(key: K, value: V | undefined): Partial<Record<K, V>> {
@@ -220,7 +220,13 @@ function trims(entries: readonly Entry[]): Judged | undefined {
   };
 }
 
-function judge(lines: readonly SheetLine[], bled: boolean): PressureSheet['verdict'] {
+/** What makes a pressure too high, by how it is held. Common practice, no published source. */
+const HIGH: Partial<Record<SystemKind, string>> = {
+  'return-rail': 'High: a restricted return, a regulator that doesn’t open, or no vacuum on it.',
+  'returnless-electronic': 'High: more is commanded than needed, or the rail sensor reads low. Do the three-way check.',
+};
+
+function judge(lines: readonly SheetLine[], bled: boolean, system: SystemKind): PressureSheet['verdict'] {
   if (lines.length === 0) return { standing: 'open', text: 'No gauge reading yet.' };
   if (!bled) return { standing: 'open', text: 'Bleed the gauge first: until then no number counts.' };
   const judged = lines.filter(({ standing }) => standing !== 'unjudged');
@@ -233,5 +239,8 @@ function judge(lines: readonly SheetLine[], bled: boolean): PressureSheet['verdi
   if (low && high) return { standing: 'mixed', text: 'Low in one state and high in another: repeat before judging.' };
   return low
     ? { standing: 'low', text: 'Low. That is not proof of a bad pump: its feed and ground come first.' }
-    : { standing: 'high', text: 'High: a restricted return or a regulator that doesn’t open.' };
+    : {
+        standing: 'high',
+        text: HIGH[system] ?? 'High: a regulator that doesn’t open, or a restriction behind the gauge.',
+      };
 }

@@ -16,6 +16,8 @@ export type Stage = (typeof STAGES)[number];
 
 export interface Caution {
   readonly id: string;
+  /** In two or three words, for where the whole text would be in the way. */
+  readonly name: string;
   readonly text: string;
   /** Work of this stage can hurt someone: it is acknowledged once a case before anything is entered. */
   readonly acknowledge: boolean;
@@ -32,11 +34,13 @@ export interface StageGuide {
 
 const VAPOUR: Caution = {
   id: 'fuel-vapour',
+  name: 'Fuel vapour',
   text: 'Fuel vapour: no flame, spark or hot lamp near it, extinguisher at hand, doors open, glasses and gloves on.',
   acknowledge: true,
 };
 const RUNNING: Caution = {
   id: 'running-engine',
+  name: 'Running engine',
   text: 'Running engine: keep clear of belts, fans and hot exhaust, nothing loose, wheels chocked. Under the vehicle only on stands.',
   acknowledge: false,
 };
@@ -62,6 +66,7 @@ export const STAGE_GUIDES: readonly StageGuide[] = [
     cautions: [
       {
         id: 'spray',
+        name: 'Spray and switches',
         text: 'Spray fuel only in short bursts, cover back on, extinguisher at hand, nobody over the engine. Reset an impact switch only after looking for leaks. Restraint wiring is not probed or bridged.',
         acknowledge: true,
       },
@@ -81,11 +86,13 @@ export const STAGE_GUIDES: readonly StageGuide[] = [
       VAPOUR,
       {
         id: 'open-line',
+        name: 'Opening a line',
         text: `Relieve the pressure before opening a line; rag round the port; catch fuel and dispose of it by local code. ${LOCAL}`,
         acknowledge: true,
       },
       {
         id: 'high-side',
+        name: 'High-pressure side',
         text: 'Direct injection: the high-pressure side (20 MPa and more) penetrates skin. It is not opened here; read it by scan tool.',
         acknowledge: true,
       },
@@ -104,6 +111,7 @@ export const STAGE_GUIDES: readonly StageGuide[] = [
     cautions: [
       {
         id: 'power',
+        name: 'Power where it belongs',
         text: 'Fused jumpers only, sized to the circuit. Never power a terminal you have not identified on a diagram, never the relay coil or control-unit pins. High-voltage hybrids are isolated first, by qualified people only.',
         acknowledge: true,
       },
@@ -133,6 +141,7 @@ export const STAGE_GUIDES: readonly StageGuide[] = [
     cautions: [
       {
         id: 'module',
+        name: 'No guessed pins',
         text: 'Back-probe, don’t pierce. Never guess a pin: a sender line fed with 12 V is destroyed.',
         acknowledge: false,
       },
@@ -154,6 +163,7 @@ export const STAGE_GUIDES: readonly StageGuide[] = [
       VAPOUR,
       {
         id: 'tank-down',
+        name: 'Tank down',
         text: `Pressure off, battery negative off, fuel drained into a proper container; a full tank is a two-person lift; vehicle on stands. ${LOCAL}`,
         acknowledge: true,
       },

@@ -1,7 +1,9 @@
-import { ROLES, type Analysis, type ChannelSetup, type Role } from '@jarro/core';
+import { ROLES, toPascal, type Analysis, type ChannelSetup, type Role } from '@jarro/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
+import type { PressureUnitName } from '../../app/types';
+import { readNumber, usePressureUnit } from '../../app/units';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';
 import { Button } from '../../ui/button';
@@ -11,6 +13,7 @@ import type { Answer, OpenedFile } from '../../workers/capture-desk';
 import { openDesk, type Desk } from '../../workers/open-desk';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
+import { PressureNumbers } from './pressure-numbers';
 import { upload, type UploadProgress } from './upload';
 
 type Preview = Omit<Analysis, 'turnA'>;
@@ -19,6 +22,8 @@ interface ChannelForm {
   readonly role: Role;
   readonly factor: string;
   readonly invert: boolean;
+  /** Full scale of a ratiometric 0.5 to 4.5 V transducer, in the reader's pressure unit. */
+  readonly fullScale: string;
 }
 
 const CRASHED = 'Reading this file took more than this device can give. Export a shorter record.';
@@ -46,7 +51,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     }
     setProblem(undefined);
     setOpened(answer.ok);
-    setForms(answer.ok.channels.map(({ role }) => ({ role, factor: '', invert: false })));
+    setForms(answer.ok.channels.map(({ role }) => ({ role, factor: '', invert: false, fullScale: '' })));
   }, []);
 
   useEffect(() => {
@@ -54,7 +59,8 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     return () => desk.close();
   }, [desk, file, take]);
 
-  const setups = opened ? setupsOf(opened, forms) : undefined;
+  const pressureUnit = usePressureUnit();
+  const setups = opened ? setupsOf(opened, forms, pressureUnit) : undefined;
   const setupKey = JSON.stringify([setups, bars]);
   useEffect(() => {
     let stale = false;
@@ -122,6 +128,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
               </p>
             ))}
             {preview?.ramp && <Numbers ramp={preview.ramp} />}
+            {preview?.pressure && <PressureNumbers pressure={preview.pressure} />}
             <PreviewTrace desk={desk} opened={opened} forms={forms} />
             {preview && <Findings findings={preview.findings} cannotTell={preview.cannotTell} />}
             <div className="grid gap-3 sm:grid-cols-[1fr_10rem_auto] sm:items-end">
@@ -169,6 +176,7 @@ function ChannelTable({
   forms: readonly ChannelForm[];
   onChange: (forms: readonly ChannelForm[]) => void;
 }) {
+  const pressureUnit = usePressureUnit();
   const set = (i: number, change: Partial<ChannelForm>) =>
     onChange(forms.map((form, k) => (k === i ? { ...form, ...change } : form)));
   return (
@@ -210,6 +218,19 @@ function ChannelTable({
                 value={forms[i].factor}
                 onChange={(event) => set(i, { factor: event.target.value })}
               />
+              {forms[i].role === 'rail_pressure' && (
+                <label className="mt-1 flex items-center gap-2">
+                  <span className="label">or a 0.5 to 4.5 V transducer of</span>
+                  <input
+                    aria-label={`Full scale of ${name} in ${pressureUnit}`}
+                    className="input w-24"
+                    inputMode="decimal"
+                    value={forms[i].fullScale}
+                    onChange={(event) => set(i, { fullScale: event.target.value })}
+                  />
+                  <span className="label">{pressureUnit}</span>
+                </label>
+              )}
             </td>
             <td className="text-center">
               <input
@@ -254,11 +275,24 @@ function progressText({ stage, share }: UploadProgress): string {
   return share === undefined || share === 1 ? `${names[stage]} …` : `${names[stage]} ${Math.round(share * 100)} %`;
 }
 
-function setupsOf(opened: OpenedFile, forms: readonly ChannelForm[]): Record<string, ChannelSetup> {
+/** Volts of a ratiometric transducer: 0.5 at no pressure, 4.5 at full scale (common practice, no published source). */
+const RATIOMETRIC_ZERO_V = 0.5;
+const RATIOMETRIC_SPAN_V = 4;
+
+function setupsOf(
+  opened: OpenedFile,
+  forms: readonly ChannelForm[],
+  pressureUnit: PressureUnitName,
+): Record<string, ChannelSetup> {
   return Object.fromEntries(
     opened.channels.map(({ name }, i) => {
       const factor = Number(forms[i].factor.replace(',', '.'));
       const { role, invert } = forms[i];
+      const fullScale = readNumber(forms[i].fullScale);
+      if (role === 'rail_pressure' && fullScale !== undefined && fullScale > 0) {
+        const factor = toPascal(fullScale, pressureUnit) / RATIOMETRIC_SPAN_V;
+        return [name, { role, factor, zero: RATIOMETRIC_ZERO_V, ...(invert && { invert }) }];
+      }
       return [
         name,
         {

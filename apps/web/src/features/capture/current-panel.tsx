@@ -1,6 +1,8 @@
 import { Upload } from 'lucide-react';
 import { useCallback, useState } from 'react';
+import { fromPascal } from '@jarro/core';
 import { useMeQuery } from '../../app/api';
+import { usePressureUnit } from '../../app/units';
 import type { CaptureItem, CaseDetail } from '../../app/types';
 import { when } from '../../app/words';
 import { Trace } from '../../charts/trace';
@@ -8,15 +10,17 @@ import type { TraceSource } from '../../charts/trace-window';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
+import { standingCaptures } from '../case/evidence';
 import { VoidEntry } from '../case/void-entry';
 import { AddCapture } from './add-capture';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
+import { PressureNumbers } from './pressure-numbers';
 import { spansOf, viewsOf } from './spans';
 
 /** The pump current: the newest capture measured, earlier ones a press away. */
 export function CurrentPanel({ item }: { item: CaseDetail }) {
-  const standing = item.captures.filter((capture) => !capture.voidedAt);
+  const standing = standingCaptures(item);
   const [chosen, setChosen] = useState<string>();
   const [file, setFile] = useState<File>();
   const [problem, setProblem] = useState<string>();
@@ -37,7 +41,7 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
             <h2 className="mr-auto text-xl">
               {capture.label}{' '}
               <span className="label font-sans font-normal">
-                {when(capture.takenAt)}, {capture.takenBy}
+                {when(capture.link.takenAt)}, {capture.link.takenBy}
               </span>
             </h2>
             {standing.length > 1 && (
@@ -54,7 +58,7 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
                 ))}
               </select>
             )}
-            {open && <VoidEntry caseId={item.id} what="captures" id={capture.id} />}
+            {open && <VoidEntry caseId={item.id} id={capture.id} />}
             {open && <PickFile look="plain" onFile={take} />}
           </div>
           <CaptureView key={capture.id} capture={capture} />
@@ -79,14 +83,17 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
     0,
     channels.findIndex(({ role }) => role === 'pump_current'),
   );
+  const pressureUnit = usePressureUnit();
+  const pascals = channels[channel].unit === 'Pa';
   const source: TraceSource = useCallback(
     async ({ from, to }, columns) => {
       const response = await fetch(
         `/api/captures/${id}/window?channel=${channel}&from=${from}&to=${to}&columns=${columns}`,
       );
-      return response.ok ? new Float32Array(await response.arrayBuffer()) : new Float32Array(0);
+      const pairs = response.ok ? new Float32Array(await response.arrayBuffer()) : new Float32Array(0);
+      return pascals ? pairs.map((pascal) => fromPascal(pascal, pressureUnit)) : pairs;
     },
-    [id, channel],
+    [id, channel, pascals, pressureUnit],
   );
   const ramp = analysis?.ramp;
   const views = ramp ? viewsOf(ramp) : [];
@@ -94,6 +101,7 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
   return (
     <>
       {ramp && <Numbers ramp={ramp} />}
+      {analysis?.pressure && <PressureNumbers pressure={analysis.pressure} />}
       <div className="grid items-center gap-3 md:grid-cols-[minmax(0,1fr)_13rem]">
         <Trace
           label={`${channels[channel].name} over time`}
@@ -101,7 +109,7 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
           samples={samples}
           sampleRateHz={sampleRateHz}
           startS={startS}
-          unit="A"
+          unit={pascals ? pressureUnit : channels[channel].unit}
           spans={ramp ? spansOf(ramp) : []}
           views={views}
           height={260}

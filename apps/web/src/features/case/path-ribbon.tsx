@@ -3,7 +3,7 @@ import { Check, Minus, Pause, TriangleAlert } from 'lucide-react';
 import { useRef, useEffect, useState } from 'react';
 import type { CaseDetail, ReadingKind } from '../../app/types';
 import { grouped, STATION_NAMES } from '../../app/words';
-import { newestLoaded } from './evidence';
+import { newestLoaded, standingCaptures, verdictsOf } from './evidence';
 
 interface RibbonProps {
   readonly item: CaseDetail;
@@ -19,39 +19,43 @@ const LABEL_FROM_V = 0.1;
 
 /** The signature: the vehicle's own supply path as a staircase of volts, station by station, and the way to enter a reading. */
 export function PathRibbon({ item, groundDropV, onStation }: RibbonProps) {
-  const volts = newestLoaded(item.readings);
+  const volts = newestLoaded(item);
   const ladder = voltageLadder(volts, groundDropV);
   const supply = ladder.filter((step) => step.station !== 'pump_ground');
   const ground = ladder.find((step) => step.station === 'pump_ground');
-  const ramp = item.captures.filter((capture) => !capture.voidedAt).at(-1)?.analysis?.ramp;
+  const ramp = standingCaptures(item).at(-1)?.analysis?.ramp;
   const across = item.ledger.acrossPumpV;
+  // Before anything is known of the path, the stations alone leave the room to the work.
+  const begun = Object.keys(volts).length > 0 || ramp !== undefined;
   return (
     <section aria-label="Supply path" className="card p-3 pt-2">
-      <div className="grid grid-cols-8 gap-2">
-        <div className="col-span-8 md:col-span-5">
-          <div className="label">Volts lost on the way in, pump running</div>
-          <Staircase steps={supply} currentA={ramp?.steady?.meanA} />
-        </div>
-        <div className="col-span-8 mt-1 flex flex-wrap items-baseline justify-center gap-x-4 md:col-span-1 md:grid md:content-center md:gap-0 justify-items-center rounded-xl bg-enamel px-1 py-2 text-on-enamel">
-          <div className="text-2xl leading-tight font-bold whitespace-nowrap md:text-xl lg:text-2xl">
-            {across === undefined ? '–' : `${across.toFixed(2)} V`}
+      {begun && (
+        <div className="grid grid-cols-8 gap-2">
+          <div className="col-span-8 md:col-span-5">
+            <div className="label">Volts lost on the way in, pump running</div>
+            <Staircase steps={supply} currentA={ramp?.steady?.meanA} />
           </div>
-          <div className="text-lg leading-tight font-semibold text-[#f0c987]">
-            {ramp?.steady
-              ? `${ramp.steady.meanA.toFixed(2)} A`
-              : ramp?.pattern === 'no-current'
-                ? 'no current'
-                : 'no capture'}
+          <div className="col-span-8 mt-1 flex flex-wrap items-baseline justify-center gap-x-4 md:col-span-1 md:grid md:content-center md:gap-0 justify-items-center rounded-xl bg-enamel px-1 py-2 text-on-enamel">
+            <div className="text-2xl leading-tight font-bold whitespace-nowrap md:text-xl lg:text-2xl">
+              {across === undefined ? '–' : `${across.toFixed(2)} V`}
+            </div>
+            <div className="text-lg leading-tight font-semibold text-[#f0c987]">
+              {ramp?.steady
+                ? `${ramp.steady.meanA.toFixed(2)} A`
+                : ramp?.pattern === 'no-current'
+                  ? 'no current'
+                  : 'no capture'}
+            </div>
+            <div className="text-[0.93rem]">
+              {ramp?.rpm === undefined ? 'across the pump' : `${grouped(ramp.rpm)} rpm`}
+            </div>
           </div>
-          <div className="text-[0.93rem]">
-            {ramp?.rpm === undefined ? 'across the pump' : `${grouped(ramp.rpm)} rpm`}
+          <div className="col-span-2 hidden md:block">
+            <div className="label text-right">Volts left on the way out</div>
+            <GroundSteps step={ground} limitV={groundDropV} />
           </div>
         </div>
-        <div className="col-span-2 hidden md:block">
-          <div className="label text-right">Volts left on the way out</div>
-          <GroundSteps step={ground} limitV={groundDropV} />
-        </div>
-      </div>
+      )}
       <div className="mt-1 grid grid-cols-4 gap-2 md:grid-cols-8">
         {supply.map((step) => (
           <StationButton key={step.station} step={step} onStation={onStation} />
@@ -97,7 +101,7 @@ function StationButton({ step, onStation }: { step: LadderStep; onStation: (kind
 }
 
 function PumpStation({ item }: { item: CaseDetail }) {
-  const verdict = item.stage === 'open' ? undefined : item.verdicts.at(-1)?.kind;
+  const verdict = item.stage === 'open' ? undefined : verdictsOf(item).at(-1)?.value.kind;
   const [Mark, word, tone] =
     verdict === 'replace-pump'
       ? ([TriangleAlert, 'condemned', 'text-rust'] as const)

@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail, EvidenceItem, ReadingKind } from '../../app/types';
 import { KEY_STATE_NAMES, STATION_NAMES, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { DropLedgerTable } from './drop-ledger';
@@ -31,22 +31,22 @@ export function ReadingsPanel({ item, onAdd }: { item: CaseDetail; onAdd: () => 
           </tr>
         </thead>
         <tbody>
-          {[...item.readings].reverse().map((reading) => (
-            <tr key={reading.id} className={`border-b border-line ${reading.voidedAt ? 'text-soft line-through' : ''}`}>
-              <td className="py-1.5">{STATION_NAMES[reading.kind]}</td>
+          {pathReadings(item).map((reading) => (
+            <tr key={reading.id} className={`border-b border-line ${reading.voided ? 'text-soft line-through' : ''}`}>
+              <td className="py-1.5">{STATION_NAMES[stationOf(reading)]}</td>
               <td className="text-right font-semibold">
-                {reading.value.toFixed(2)} {reading.kind === 'current' ? 'A' : 'V'}
+                {Number(reading.value).toFixed(2)} {reading.kind === 'current' ? 'A' : 'V'}
               </td>
-              <td className="pl-4">{KEY_STATE_NAMES[reading.keyState]}</td>
+              <td className="pl-4">{reading.keyState && KEY_STATE_NAMES[reading.keyState]}</td>
               <td>{reading.faultPresent ? 'present' : 'absent'}</td>
               <td className="text-[0.93rem]">
                 {when(reading.takenAt)}, {reading.takenBy}
               </td>
               <td className="text-right no-underline">
-                {reading.voidedAt ? (
-                  <span className="text-[0.87rem]">{reading.voidReason}</span>
+                {reading.voided ? (
+                  <span className="text-[0.87rem]">{reading.voided.reason}</span>
                 ) : (
-                  open && <VoidEntry caseId={item.id} what="readings" id={reading.id} />
+                  open && <VoidEntry caseId={item.id} id={reading.id} />
                 )}
               </td>
             </tr>
@@ -55,4 +55,13 @@ export function ReadingsPanel({ item, onAdd }: { item: CaseDetail; onAdd: () => 
       </table>
     </div>
   );
+}
+
+const stationOf = ({ kind, at }: EvidenceItem) => (kind === 'current' ? 'current' : at) as ReadingKind;
+
+/** Voltages and currents of the path, newest first, voided ones included. */
+function pathReadings({ evidence }: CaseDetail): EvidenceItem[] {
+  return evidence
+    .filter((link) => (link.kind === 'voltage' || link.kind === 'current') && stationOf(link) in STATION_NAMES)
+    .reverse();
 }

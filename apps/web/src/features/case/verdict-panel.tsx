@@ -1,10 +1,12 @@
 import { useState, type FormEvent } from 'react';
-import { errorText, useDecideMutation, useMeQuery, useReopenMutation } from '../../app/api';
+import { errorText, useDecideMutation, useReopenMutation } from '../../app/api';
 import type { CaseDetail, VerdictKind } from '../../app/types';
 import { VERDICT_NAMES, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
+import { useMay } from '../session/use-may';
+import { verdictsOf } from './evidence';
 
 const KINDS: readonly { value: VerdictKind; label: string }[] = [
   { value: 'no-fault-found', label: 'Clear the pump' },
@@ -15,40 +17,44 @@ const KINDS: readonly { value: VerdictKind; label: string }[] = [
 
 export function VerdictPanel({ item }: { item: CaseDetail }) {
   const [reopen, { isLoading }] = useReopenMutation();
+  const may = useMay();
   return (
     <div className="space-y-5">
       <h2 className="text-xl">Verdict</h2>
-      {item.stage === 'open' ? (
+      {!may('decide') ? (
+        <p className="text-soft">Technicians and leads give the verdict.</p>
+      ) : item.stage === 'open' ? (
         <DecideForm item={item} />
       ) : (
-        <Button onClick={() => void reopen(item.id)} disabled={isLoading}>
+        <Button onClick={() => void reopen({ caseId: item.id })} disabled={isLoading}>
           Reopen the case
         </Button>
       )}
-      {[...item.verdicts].reverse().map((verdict) => (
-        <article key={verdict.id} className="border-t-2 border-ink pt-2">
-          <h3 className="text-lg">{VERDICT_NAMES[verdict.kind]}</h3>
-          <p>{verdict.statement}</p>
-          {verdict.overrideReason && (
-            <p className="mt-1 font-semibold text-rust">Against the gate, by a lead: {verdict.overrideReason}</p>
-          )}
-          <p className="label mt-1">
-            {verdict.decidedBy}, {when(verdict.decidedAt)}
-          </p>
-        </article>
-      ))}
+      {verdictsOf(item)
+        .reverse()
+        .map(({ link, value: verdict }) => (
+          <article key={link.id} className="border-t-2 border-ink pt-2">
+            <h3 className="text-lg">{VERDICT_NAMES[verdict.kind]}</h3>
+            <p>{verdict.statement}</p>
+            {verdict.overrideReason && (
+              <p className="mt-1 font-semibold text-rust">Against the gate, by a lead: {verdict.overrideReason}</p>
+            )}
+            <p className="label mt-1">
+              {link.takenBy}, {when(link.takenAt)}
+            </p>
+          </article>
+        ))}
     </div>
   );
 }
 
 function DecideForm({ item }: { item: CaseDetail }) {
-  const { data: me } = useMeQuery();
+  const lead = useMay()('override');
   const [kind, setKind] = useState<VerdictKind>('no-fault-found');
   const [statement, setStatement] = useState('');
   const [reason, setReason] = useState('');
   const [decide, { error, isLoading }] = useDecideMutation();
   const barred = kind === 'replace-pump' && !item.gate.allowed;
-  const lead = me?.user.role === 'lead';
   const submit = (event: FormEvent) => {
     event.preventDefault();
     void decide({ caseId: item.id, kind, statement, ...(barred && reason && { overrideReason: reason }) });

@@ -1,16 +1,16 @@
 import { useState } from 'react';
-import { errorText, useVoidEvidenceMutation } from '../../app/api';
+import { errorText, useVoidEntryMutation } from '../../app/api';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
 
 /** Evidence is never edited: a wrong entry is voided with its reason and stays on record. */
-export function VoidEntry({ caseId, what, id }: { caseId: string; what: 'readings' | 'captures'; id: string }) {
+export function VoidEntry({ caseId, id }: { caseId: string; id: string }) {
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState('');
-  const [voidEvidence, { error, isLoading }] = useVoidEvidenceMutation();
+  const [voidEntry, { error, isLoading }] = useVoidEntryMutation();
   const submit = async () => {
-    const result = await voidEvidence({ caseId, what, id, reason });
+    const result = await voidEntry({ caseId, id, reason });
     if (!('error' in result)) setOpen(false);
   };
   return (

@@ -1,6 +1,6 @@
 import { useForm } from 'react-hook-form';
-import { useLocation, useNavigate } from 'react-router';
-import { errorText, useSignInMutation } from '../../app/api';
+import { Navigate, useLocation, useNavigate } from 'react-router';
+import { errorText, useSetUpNeededQuery, useSignInMutation } from '../../app/api';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 
@@ -10,6 +10,8 @@ export function SignIn() {
   const [signIn, { error, isLoading }] = useSignInMutation();
   const navigate = useNavigate();
   const from = (useLocation().state as { from?: string } | null)?.from ?? '/';
+  const { data: setUp } = useSetUpNeededQuery();
+  if (setUp?.needed) return <Navigate to="/set-up" replace />;
   const submit = handleSubmit(async (fields) => {
     const result = await signIn(fields);
     if (!('error' in result)) await navigate(from, { replace: true });

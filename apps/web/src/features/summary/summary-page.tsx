@@ -1,11 +1,14 @@
 import { ArrowLeft, Printer } from 'lucide-react';
 import { Link } from 'react-router';
 import type { CaptureItem, CaseDetail, Me } from '../../app/types';
-import { grouped, KEY_STATE_NAMES, PATTERN_NAMES, STATION_NAMES, VERDICT_NAMES, when } from '../../app/words';
+import { grouped, KEY_STATE_NAMES, PATTERN_NAMES, VERDICT_NAMES, when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
 import { DropLedgerTable } from '../case/drop-ledger';
 import { WithCase } from '../case/with-case';
+import { standingCaptures, verdictsOf } from '../case/evidence';
+import { describeLink } from '../evidence/describe-link';
+import { usePressureUnit } from '../../app/units';
 
 /** One case on paper: what was found, on which evidence, by whom. */
 export function SummaryPage() {
@@ -13,6 +16,7 @@ export function SummaryPage() {
 }
 
 function Paper({ item, me }: { item: CaseDetail; me: Me }) {
+  const unit = usePressureUnit();
   return (
     <main className="mx-auto max-w-3xl space-y-5 p-6">
       <div className="no-print flex justify-between">
@@ -41,32 +45,29 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
         <h2 className="text-xl">Supply and ground, loaded</h2>
         <DropLedgerTable ledger={item.ledger} />
       </section>
-      {item.captures
-        .filter(({ voidedAt }) => !voidedAt)
-        .map((capture) => (
-          <CaptureLines key={capture.id} capture={capture} />
-        ))}
+      {standingCaptures(item).map((capture) => (
+        <CaptureLines key={capture.id} capture={capture} />
+      ))}
       <section>
         <h2 className="text-xl">Evidence</h2>
         <ul className="text-[0.93rem]">
-          {item.readings.map((reading) => (
-            <li key={reading.id} className={`border-b border-line py-1 ${reading.voidedAt ? 'line-through' : ''}`}>
-              {STATION_NAMES[reading.kind]} {reading.value.toFixed(2)} {reading.kind === 'current' ? 'A' : 'V'},{' '}
-              {KEY_STATE_NAMES[reading.keyState].toLowerCase()}, fault {reading.faultPresent ? 'present' : 'absent'};{' '}
-              {reading.takenBy}, {when(reading.takenAt)} <Seal hash={reading.hash} />
-              {reading.voidReason && ` voided: ${reading.voidReason}`}
-            </li>
-          ))}
-          {item.captures.map((capture) => (
-            <li key={capture.id} className={`border-b border-line py-1 ${capture.voidedAt ? 'line-through' : ''}`}>
-              {capture.label} ({capture.fileName}, file {capture.sha256.slice(0, 12)}); {capture.takenBy},{' '}
-              {when(capture.takenAt)} <Seal hash={capture.hash} />
-              {capture.voidReason && ` voided: ${capture.voidReason}`}
-            </li>
-          ))}
+          {item.evidence.map((link) => {
+            const { title, text } = describeLink(link, item, unit);
+            return (
+              <li key={link.id} className={`border-b border-line py-1 ${link.voided ? 'line-through' : ''}`}>
+                {link.sequence}. {title} {text}
+                {link.keyState && `, ${KEY_STATE_NAMES[link.keyState].toLowerCase()}`}
+                {link.faultPresent !== null && `, fault ${link.faultPresent ? 'present' : 'absent'}`}; {link.takenBy},{' '}
+                {when(link.takenAt)} <Seal hash={link.hash} />
+                {link.voided && ` voided by ${link.voided.by}: ${link.voided.reason}`}
+              </li>
+            );
+          })}
         </ul>
         <p className="label mt-2">
-          Each entry carries a seal over its content and the entry before it. Jarro advises; a qualified person decides.
+          Each entry carries a seal over its content and the entry before it;{' '}
+          {item.seal.intact ? 'all were checked and none was changed.' : 'they do not match: something was changed.'}{' '}
+          Jarro advises; a qualified person decides.
         </p>
       </section>
     </main>
@@ -74,8 +75,9 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
 }
 
 function VerdictLines({ item }: { item: CaseDetail }) {
-  const verdict = item.verdicts.at(-1);
-  if (!verdict || item.stage === 'open') return <p className="text-lg text-ochre">No verdict stands yet.</p>;
+  const newest = verdictsOf(item).at(-1);
+  if (!newest || item.stage === 'open') return <p className="text-lg text-ochre">No verdict stands yet.</p>;
+  const { link, value: verdict } = newest;
   return (
     <section className="card p-4">
       <h2 className="text-2xl">{VERDICT_NAMES[verdict.kind]}</h2>
@@ -92,7 +94,7 @@ function VerdictLines({ item }: { item: CaseDetail }) {
         ))}
       </ul>
       <p className="label mt-2">
-        {verdict.decidedBy}, {when(verdict.decidedAt)} <Seal hash={verdict.hash} />
+        {link.takenBy}, {when(link.takenAt)} <Seal hash={link.hash} />
       </p>
     </section>
   );

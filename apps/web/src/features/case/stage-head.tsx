@@ -1,0 +1,99 @@
+import { stageGuide, type Stage } from '@jarro/core';
+import { Check, ShieldAlert } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { errorText, useAcknowledgeMutation } from '../../app/api';
+import type { CaseDetail } from '../../app/types';
+import { Button } from '../../ui/button';
+import { ErrorNotice } from '../../ui/notice';
+import { useMay } from '../session/use-may';
+
+/** A stage of the case: what it is for, where it can hurt, how it is got wrong, and its work. */
+export function StageFrame({
+  item,
+  stage,
+  workFirst = false,
+  children,
+}: {
+  item: CaseDetail;
+  stage: Stage;
+  /** The work has a title of its own and needs the room: cautions stand below it. */
+  workFirst?: boolean;
+  children: ReactNode;
+}) {
+  const { title, purpose, cautions, mistakes } = stageGuide(stage);
+  const open = openCautions(item, stage);
+  const may = useMay();
+  const held = open.length > 0 && item.stage === 'open' && may('measure');
+  return (
+    <div className="space-y-4">
+      {workFirst && !held ? (
+        children
+      ) : (
+        <header className="flex flex-wrap items-baseline gap-x-3">
+          <h2 className="text-2xl">{title}</h2>
+          <p className="text-soft">{purpose}</p>
+        </header>
+      )}
+      {held ? (
+        <Acknowledge caseId={item.id} cautions={open} />
+      ) : (
+        cautions.length > 0 && (
+          <details className="border-l-4 border-ochre pl-3 text-[0.93rem]">
+            <summary className="cursor-pointer py-1 font-semibold">
+              Mind: {cautions.map(({ name }) => name.toLowerCase()).join(' · ')}
+            </summary>
+            <ul className="space-y-1">
+              {cautions.map(({ id, text }) => (
+                <li key={id}>{text}</li>
+              ))}
+            </ul>
+          </details>
+        )
+      )}
+      {!held && !workFirst && children}
+      {mistakes.length > 0 && (
+        <details className="border-t border-line pt-2">
+          <summary className="label min-h-11 cursor-pointer py-2.5">How this is got wrong</summary>
+          <ul className="list-disc space-y-1 pl-5 text-[0.93rem]">
+            {mistakes.map((text) => (
+              <li key={text}>{text}</li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </div>
+  );
+}
+
+/** Cautions of a stage that nobody has acknowledged in this case. */
+export function openCautions({ evidence }: CaseDetail, stage: Stage) {
+  const known = new Set(evidence.filter(({ kind }) => kind === 'caution').map(({ at }) => at));
+  return stageGuide(stage).cautions.filter(({ id, acknowledge }) => acknowledge && !known.has(id));
+}
+
+/** Shown before anything of a stage that can hurt someone; once a case. */
+function Acknowledge({ caseId, cautions }: { caseId: string; cautions: ReturnType<typeof openCautions> }) {
+  const [acknowledge, { error, isLoading }] = useAcknowledgeMutation();
+  const all = async () => {
+    for (const { id } of cautions) {
+      const result = await acknowledge({ caseId, caution: id });
+      if ('error' in result) return;
+    }
+  };
+  return (
+    <section aria-label="Before you start" className="rounded-2xl border-2 border-ochre p-5">
+      <h3 className="flex items-center gap-2 text-xl">
+        <ShieldAlert aria-hidden className="size-6 text-ochre" /> Before you start
+      </h3>
+      <ul className="my-3 space-y-2 text-lg">
+        {cautions.map(({ id, text }) => (
+          <li key={id}>{text}</li>
+        ))}
+      </ul>
+      <ErrorNotice text={errorText(error)} />
+      <Button look="rust" className="text-lg" onClick={() => void all()} disabled={isLoading}>
+        <Check aria-hidden className="size-5" /> Seen to it
+      </Button>
+    </section>
+  );
+}

@@ -1,0 +1,143 @@
+import { FIRST_CHECKS, MEASURES, newestEntry, type Check, type Entry, type Measure } from '@jarro/core';
+import { CircleHelp, Plus } from 'lucide-react';
+import { useState } from 'react';
+import { errorText, useAddEntryMutation } from '../../app/api';
+import type { CaseDetail } from '../../app/types';
+import { shownAs, usePressureUnit } from '../../app/units';
+import { ErrorNotice } from '../../ui/notice';
+import { entriesOf } from '../case/evidence';
+import { MeasureSheet, type WhatToMeasure } from '../case/measure-sheet';
+import { StageFrame } from '../case/stage-head';
+import { useMay } from '../session/use-may';
+
+const NUMBERS = MEASURES.filter(({ stage }) => stage === 'first-checks');
+
+/** Questions of seconds: one press each, and what the answer rules in or out stands below it. */
+export function ChecksStage({ item }: { item: CaseDetail }) {
+  const entries = entriesOf(item);
+  const [measuring, setMeasuring] = useState<WhatToMeasure>();
+  const may = useMay();
+  const editable = item.stage === 'open' && may('measure');
+  return (
+    <StageFrame item={item} stage="first-checks">
+      <div className="grid grid-cols-2 gap-2 md:grid-cols-5">
+        {NUMBERS.map((measure) => (
+          <NumberTile
+            key={measure.at}
+            measure={measure}
+            entry={newestEntry(entries, measure.kind, measure.at)}
+            {...(editable && { onMeasure: () => setMeasuring(measure) })}
+          />
+        ))}
+      </div>
+      <div>
+        {FIRST_CHECKS.map((check) => (
+          <CheckRow
+            key={check.at}
+            caseId={item.id}
+            check={check}
+            entry={newestEntry(entries, 'check', check.at)}
+            editable={editable}
+          />
+        ))}
+      </div>
+      {measuring && (
+        <MeasureSheet
+          caseId={item.id}
+          what={{ kind: measuring.kind, at: measuring.at }}
+          onClose={() => setMeasuring(undefined)}
+        />
+      )}
+    </StageFrame>
+  );
+}
+
+function NumberTile({
+  measure,
+  entry,
+  onMeasure,
+}: {
+  measure: Measure;
+  entry: Entry | undefined;
+  onMeasure?: () => void;
+}) {
+  const { unit, text } = shownAs(measure.unit, measure.at, usePressureUnit());
+  return (
+    <button
+      type="button"
+      onClick={onMeasure}
+      disabled={!onMeasure}
+      className="rounded-xl border border-line p-2 text-left enabled:hover:border-ink"
+    >
+      <span className="label block truncate">{measure.title}</span>
+      {typeof entry?.value === 'number' ? (
+        <span className="text-2xl font-bold whitespace-nowrap">
+          {text(entry.value)} <span className="text-base font-normal text-soft">{unit}</span>
+        </span>
+      ) : (
+        <span className="flex min-h-8 items-center gap-1 text-soft">
+          <Plus aria-hidden className="size-4" /> {unit}
+        </span>
+      )}
+    </button>
+  );
+}
+
+function CheckRow({
+  caseId,
+  check,
+  entry,
+  editable,
+}: {
+  caseId: string;
+  check: Check;
+  entry: Entry | undefined;
+  editable: boolean;
+}) {
+  const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const [help, setHelp] = useState(false);
+  const answer = check.answers.find(({ value }) => value === entry?.value);
+  const choose = (value: string) => {
+    if (value === entry?.value) return;
+    void addEntry({ caseId, kind: 'check', at: check.at, value, keyState: check.keyState, faultPresent: true });
+  };
+  return (
+    <section aria-label={check.title} className="border-b border-line py-2.5">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
+        <button
+          type="button"
+          aria-expanded={help}
+          aria-label={`How to: ${check.title}`}
+          onClick={() => setHelp(!help)}
+          className="grid size-11 shrink-0 place-items-center rounded-xl text-steel hover:bg-paper"
+        >
+          <CircleHelp aria-hidden className="size-5" />
+        </button>
+        <h3 className="min-w-52 flex-1 font-sans text-[1.07rem] leading-tight font-semibold">{check.ask}</h3>
+        <div role="group" aria-label={check.ask} className="flex flex-wrap gap-1.5">
+          {check.answers.map(({ value, label }) => (
+            <button
+              key={value}
+              type="button"
+              aria-pressed={value === entry?.value}
+              disabled={!editable || isLoading}
+              onClick={() => choose(value)}
+              className={`min-h-12 rounded-xl border px-4 font-semibold ${value === entry?.value ? 'border-enamel bg-enamel text-on-enamel' : 'border-line enabled:hover:border-ink'}`}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+      </div>
+      {help && <p className="mt-1 pl-14 text-[0.93rem] text-soft">{check.howTo}</p>}
+      {answer?.meaning && (
+        <p
+          className={`mt-1 pl-14 text-[0.93rem] ${answer.meaning.towards?.length ? 'font-semibold text-rust' : answer.meaning.away?.length ? 'text-mineral' : 'text-soft'}`}
+        >
+          {answer.meaning.text}
+        </p>
+      )}
+      <ErrorNotice text={errorText(error)} />
+    </section>
+  );
+}

@@ -1,0 +1,89 @@
+import { ShieldAlert, ShieldCheck } from 'lucide-react';
+import { useState } from 'react';
+import type { CaseDetail, EvidenceItem } from '../../app/types';
+import { usePressureUnit } from '../../app/units';
+import { KEY_STATE_NAMES, when } from '../../app/words';
+import { VoidEntry } from '../case/void-entry';
+import { useMay } from '../session/use-may';
+import { describeLink, VOIDABLE } from './describe-link';
+
+const FILTERS = {
+  all: 'Everything',
+  standing: 'What stands',
+  voided: 'Voided',
+} as const;
+type Filter = keyof typeof FILTERS;
+
+/** Every link of the case's chain, newest first: dated, by whom, in which state, sealed. */
+export function EvidenceView({ item }: { item: CaseDetail }) {
+  const [filter, setFilter] = useState<Filter>('all');
+  const may = useMay();
+  const editable = item.stage === 'open' && may('measure');
+  const shown = item.evidence.filter(
+    ({ voided, kind }) => filter === 'all' || (filter === 'voided' ? voided : !voided && kind !== 'void'),
+  );
+  return (
+    <div className="space-y-3">
+      <header className="flex flex-wrap items-center justify-between gap-3">
+        <h2 className="text-2xl">Evidence</h2>
+        <select
+          aria-label="Show"
+          className="input w-auto"
+          value={filter}
+          onChange={(event) => setFilter(event.target.value as Filter)}
+        >
+          {(Object.keys(FILTERS) as Filter[]).map((value) => (
+            <option key={value} value={value}>
+              {FILTERS[value]}
+            </option>
+          ))}
+        </select>
+      </header>
+      <SealLine item={item} />
+      {shown.length === 0 && (
+        <p className="text-soft">Nothing here yet. Whatever is read or seen is kept here, in order.</p>
+      )}
+      <ol>
+        {[...shown].reverse().map((link) => (
+          <LinkRow key={link.id} item={item} link={link} editable={editable} />
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+function SealLine({ item: { seal } }: { item: CaseDetail }) {
+  if (seal.entries === 0) return null;
+  const Mark = seal.intact ? ShieldCheck : ShieldAlert;
+  return (
+    <p className={`flex items-center gap-2 ${seal.intact ? 'text-mineral' : 'font-semibold text-rust'}`}>
+      <Mark aria-hidden className="size-5 shrink-0" />
+      {seal.intact
+        ? `All ${seal.entries} entries are sealed one over the other, and none was changed.`
+        : 'The seals don’t match: something in this case was changed outside Jarro. Don’t rely on it.'}
+      <code className="ml-auto text-[0.8rem] text-soft">{seal.head.slice(0, 16)}</code>
+    </p>
+  );
+}
+
+function LinkRow({ item, link, editable }: { item: CaseDetail; link: EvidenceItem; editable: boolean }) {
+  const unit = usePressureUnit();
+  const { title, text } = describeLink(link, item, unit);
+  return (
+    <li className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-x-2 border-b border-line py-1.5">
+      <span className="text-soft">{link.sequence}</span>
+      <div>
+        <p className={link.voided ? 'text-soft line-through' : ''}>
+          <span className="font-semibold">{title}</span> {text}
+        </p>
+        <p className="label">
+          {link.takenBy}, {when(link.takenAt)}
+          {link.keyState && ` · ${KEY_STATE_NAMES[link.keyState].toLowerCase()}`}
+          {link.faultPresent !== null && ` · fault ${link.faultPresent ? 'present' : 'absent'}`}
+          {link.voided && ` · voided by ${link.voided.by}: ${link.voided.reason}`}
+        </p>
+      </div>
+      {editable && !link.voided && VOIDABLE.has(link.kind) && <VoidEntry caseId={item.id} id={link.id} />}
+    </li>
+  );
+}

@@ -1,0 +1,216 @@
+import {
+  BATTERY_SUPPORT,
+  CIRCUMSTANCES,
+  complaintSentence,
+  FREQUENCIES,
+  SYMPTOMS,
+  TAMPERING,
+  type Intake,
+} from '@jarro/core';
+import { useState } from 'react';
+import { errorText, useSaveIntakeMutation } from '../../app/api';
+import type { CaseDetail } from '../../app/types';
+import { Button } from '../../ui/button';
+import { Choice, Choices, optionsOf } from '../../ui/choice';
+import { ErrorNotice } from '../../ui/notice';
+import { StageFrame } from '../case/stage-head';
+import { Photos } from '../notes/photos';
+import { useMay } from '../session/use-may';
+import { CodesField } from './codes-field';
+import { MakersWindows } from './makers-windows';
+import { SensorTable } from './sensor-table';
+import { SystemHelper } from './system-helper';
+
+type Draft = Intake & { readonly basis: number };
+
+const draftOf = ({ intake: { sequence, ...intake } }: CaseDetail): Draft => ({ ...intake, basis: sequence });
+
+/** What is known before anyone touches the wiring; saved as a whole, every version stays on record. */
+export function IntakeStage({ item }: { item: CaseDetail }) {
+  const may = useMay();
+  const editable = item.stage !== 'closed' && may('intake');
+  const [draft, setDraft] = useState<Draft>(() => draftOf(item));
+  const [save, { error, isLoading, isSuccess, reset }] = useSaveIntakeMutation();
+  const { basis, ...intake } = draft;
+  const stale = basis !== item.intake.sequence;
+  const dirty = fieldsThatDiffer(item.intake, intake).length > 0;
+  const change = (changes: Partial<Intake>) => {
+    reset();
+    setDraft((now) => ({ ...now, ...changes }));
+  };
+  const submit = async () => {
+    const result = await save({ caseId: item.id, basis, intake });
+    if (!('error' in result)) setDraft((now) => ({ ...now, basis: result.data.sequence }));
+  };
+  return (
+    <StageFrame item={item} stage="intake">
+      <blockquote className="border-l-4 border-line pl-3 text-lg">“{item.complaint}”</blockquote>
+      <fieldset disabled={!editable} className="space-y-5">
+        <Choices
+          label="What it does"
+          options={SYMPTOMS}
+          value={draft.symptoms}
+          onChange={(symptoms) => change({ symptoms })}
+        />
+        <Choices
+          label="When"
+          options={CIRCUMSTANCES}
+          value={draft.circumstances}
+          onChange={(circumstances) => change({ circumstances })}
+        />
+        <div className="grid items-end gap-4 md:grid-cols-[auto_1fr_1fr]">
+          <Choice
+            label="How often"
+            options={optionsOf(FREQUENCIES)}
+            value={draft.frequency ?? ('' as never)}
+            onChange={(frequency) => change({ frequency })}
+          />
+          <label className="block">
+            <span className="label">Since</span>
+            <input
+              className="input mt-1"
+              maxLength={120}
+              value={draft.since}
+              onChange={(event) => change({ since: event.target.value })}
+            />
+          </label>
+          {draft.circumstances.includes('after-minutes') && (
+            <label className="block">
+              <span className="label">After how many minutes</span>
+              <input
+                className="input mt-1"
+                type="number"
+                min={0}
+                max={600}
+                value={draft.afterMinutes ?? ''}
+                onChange={(event) =>
+                  change({ afterMinutes: event.target.valueAsNumber || undefined } as Partial<Intake>)
+                }
+              />
+            </label>
+          )}
+        </div>
+        {complaintSentence(intake) && <p className="font-title text-lg font-bold">{complaintSentence(intake)}</p>}
+        <SystemHelper intake={intake} onChange={change} />
+        <CodesField codes={draft.codes} onChange={(codes) => change({ codes })} />
+        <div className="grid gap-4 md:grid-cols-2">
+          <TextField
+            label="Repairs before this, and parts"
+            value={draft.priorRepairs}
+            most={1000}
+            onChange={(priorRepairs) => change({ priorRepairs })}
+          />
+          <TextField
+            label="Who condemned what"
+            value={draft.condemnedBy}
+            most={200}
+            onChange={(condemnedBy) => change({ condemnedBy })}
+          />
+        </div>
+        <Choices
+          label="Signs of tampering"
+          options={TAMPERING}
+          value={draft.tampering}
+          onChange={(tampering) => change({ tampering })}
+        />
+        <Choice
+          label="Helping the battery"
+          options={optionsOf(BATTERY_SUPPORT)}
+          value={draft.batterySupport}
+          onChange={(batterySupport) => change({ batterySupport })}
+        />
+        <MakersWindows windows={draft.makersWindows} onChange={(makersWindows) => change({ makersWindows })} />
+        {draft.features.railSensor === 'yes' && (
+          <SensorTable table={draft.sensorTable} onChange={(sensorTable) => change({ sensorTable })} />
+        )}
+        <TextField label="Notes" value={draft.notes} most={2000} onChange={(notes) => change({ notes })} />
+      </fieldset>
+      {editable && (
+        <div className="sticky bottom-0 -mx-4 space-y-2 border-t border-line bg-card px-4 py-3">
+          <ErrorNotice text={errorText(error)} />
+          {stale && (
+            <div className="flex flex-wrap items-center gap-2">
+              <Conflict theirs={item.intake} mine={intake} />
+              <Button onClick={() => setDraft((now) => ({ ...now, basis: item.intake.sequence }))}>Keep mine</Button>
+              <Button onClick={() => (reset(), setDraft(draftOf(item)))}>Take theirs</Button>
+            </div>
+          )}
+          <div className="flex items-center gap-3">
+            <Button
+              look="rust"
+              className="text-lg"
+              onClick={() => void submit()}
+              disabled={isLoading || stale || !dirty}
+            >
+              Save the intake
+            </Button>
+            <span className="label" role="status">
+              {isSuccess && !dirty ? 'Saved and sealed.' : dirty ? 'Not saved yet.' : ''}
+            </span>
+          </div>
+        </div>
+      )}
+      <Photos item={item} stage="intake" />
+    </StageFrame>
+  );
+}
+
+function TextField({
+  label,
+  value,
+  most,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  most: number;
+  onChange: (value: string) => void;
+}) {
+  return (
+    <label className="block">
+      <span className="label">{label}</span>
+      <textarea
+        className="input mt-1 field-sizing-content resize-none py-2.5"
+        rows={1}
+        maxLength={most}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
+  );
+}
+
+const FIELD_NAMES: Record<keyof Intake, string> = {
+  system: 'fuel system',
+  features: 'what is fitted',
+  symptoms: 'what it does',
+  circumstances: 'when',
+  frequency: 'how often',
+  since: 'since',
+  afterMinutes: 'after how many minutes',
+  priorRepairs: 'repairs before',
+  condemnedBy: 'who condemned what',
+  tampering: 'tampering',
+  batterySupport: 'helping the battery',
+  codes: 'codes',
+  makersWindows: 'maker’s windows',
+  sensorTable: 'sensor table',
+  notes: 'notes',
+};
+
+function fieldsThatDiffer(a: Intake, b: Intake): (keyof Intake)[] {
+  return (Object.keys(FIELD_NAMES) as (keyof Intake)[]).filter(
+    (field) => JSON.stringify(a[field]) !== JSON.stringify(b[field]),
+  );
+}
+
+/** Someone saved meanwhile: which fields differ, so that nothing of either is lost unseen. */
+function Conflict({ theirs, mine }: { theirs: Intake; mine: Intake }) {
+  const differ = fieldsThatDiffer(theirs, mine);
+  return (
+    <p className="flex-1 font-semibold text-ochre">
+      Saved by someone else meanwhile. Yours differs in:{' '}
+      {differ.map((field) => FIELD_NAMES[field]).join(', ') || 'nothing'}.
+    </p>
+  );
+}

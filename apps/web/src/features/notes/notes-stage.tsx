@@ -1,0 +1,64 @@
+import type { Stage } from '@jarro/core';
+import { useState, type FormEvent } from 'react';
+import { errorText, useAddNoteMutation } from '../../app/api';
+import type { CaseDetail } from '../../app/types';
+import { when } from '../../app/words';
+import { Button } from '../../ui/button';
+import { ErrorNotice } from '../../ui/notice';
+import { standing } from '../case/evidence';
+import { StageFrame } from '../case/stage-head';
+import { VoidEntry } from '../case/void-entry';
+import { Photos } from './photos';
+
+/** A stage whose evidence is words and pictures: what was done, seen and checked, dated and sealed. */
+export function NotesStage({ item, stage }: { item: CaseDetail; stage: Stage }) {
+  return (
+    <StageFrame item={item} stage={stage}>
+      <Notes item={item} stage={stage} />
+      <Photos item={item} stage={stage} />
+    </StageFrame>
+  );
+}
+
+export function Notes({ item, stage }: { item: CaseDetail; stage: Stage }) {
+  const [text, setText] = useState('');
+  const [addNote, { error, isLoading }] = useAddNoteMutation();
+  const notes = standing(item).filter(({ kind, at }) => kind === 'note' && at === stage);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const result = await addNote({ caseId: item.id, stage, text });
+    if (!('error' in result)) setText('');
+  };
+  return (
+    <section aria-label="Notes" className="space-y-3">
+      {notes.map((note) => (
+        <article key={note.id} className="border-l-4 border-line pl-3">
+          <p className="whitespace-pre-wrap">{String(note.value)}</p>
+          <p className="label flex items-center gap-2">
+            {note.takenBy}, {when(note.takenAt)}
+            {item.stage === 'open' && <VoidEntry caseId={item.id} id={note.id} />}
+          </p>
+        </article>
+      ))}
+      {item.stage !== 'closed' && (
+        <form onSubmit={(event) => void submit(event)} className="space-y-2">
+          <label className="block">
+            <span className="label">Write down what was done or seen; it can’t be changed later, only voided</span>
+            <textarea
+              className="input mt-1 py-2"
+              rows={3}
+              required
+              maxLength={2000}
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+            />
+          </label>
+          <ErrorNotice text={errorText(error)} />
+          <Button type="submit" look="ink" disabled={isLoading}>
+            Keep this note
+          </Button>
+        </form>
+      )}
+    </section>
+  );
+}

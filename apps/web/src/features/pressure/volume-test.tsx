@@ -1,0 +1,76 @@
+import { useState, type FormEvent } from 'react';
+import { errorText, useAddEntryMutation } from '../../app/api';
+import type { CaseDetail } from '../../app/types';
+import { readNumber } from '../../app/units';
+import { Button } from '../../ui/button';
+import { ErrorNotice } from '../../ui/notice';
+
+const LITRE_M3 = 1e-3;
+const M3_PER_S_TO_LPH = 3.6e6;
+
+/** What runs into a measuring jar, and in how long. */
+export function VolumeTest({ item, editable }: { item: CaseDetail; editable: boolean }) {
+  const [litres, setLitres] = useState('');
+  const [seconds, setSeconds] = useState('');
+  const [problem, setProblem] = useState<string>();
+  const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const { volume } = item.sheet;
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const filled = readNumber(litres);
+    const durationS = readNumber(seconds);
+    if (filled === undefined || durationS === undefined)
+      return setProblem('Type the litres and the seconds as numbers.');
+    setProblem(undefined);
+    const value = { volumeM3: filled * LITRE_M3, durationS };
+    const result = await addEntry({
+      caseId: item.id,
+      kind: 'volume',
+      at: 'rail',
+      value,
+      keyState: 'prime',
+      faultPresent: true,
+    });
+    if ('error' in result) return;
+    setLitres('');
+    setSeconds('');
+  };
+  return (
+    <section aria-label="Volume">
+      <h3 className="text-lg">Volume</h3>
+      {volume && (
+        <p className="mt-1">
+          <span className="text-3xl font-bold">{(volume.m3PerS * M3_PER_S_TO_LPH).toFixed(0)}</span> L/h
+        </p>
+      )}
+      {editable ? (
+        <form onSubmit={(event) => void submit(event)} className="mt-1 flex flex-wrap items-end gap-2">
+          <label className="block w-24">
+            <span className="label">Litres</span>
+            <input
+              className="input mt-1"
+              inputMode="decimal"
+              value={litres}
+              onChange={(e) => setLitres(e.target.value)}
+            />
+          </label>
+          <label className="block w-24">
+            <span className="label">Seconds</span>
+            <input
+              className="input mt-1"
+              inputMode="decimal"
+              value={seconds}
+              onChange={(e) => setSeconds(e.target.value)}
+            />
+          </label>
+          <Button type="submit" disabled={isLoading}>
+            Keep
+          </Button>
+          <ErrorNotice text={problem ?? errorText(error)} />
+        </form>
+      ) : (
+        !volume && <p className="label">Not measured.</p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,99 @@
+import type { ScaledChannel } from '../capture/capture.js';
+import type { CannotTell } from '../errors.js';
+import { movingAverage, toBlocks } from '../signal/blocks.js';
+import { median, quantile } from '../signal/levels.js';
+import { fitHold, type HoldFit } from './hold.js';
+
+/** What a recorded rail pressure tells. Seconds from the start of the capture, Pa gauge. */
+export interface PressureResult {
+  readonly startPa: number;
+  /** Level reached after the rise; absent when it never rises. */
+  readonly primePa?: number;
+  readonly onsetS?: number;
+  /** 10 to 90 % of the rise (IEEE Std 181-2011, reference levels). */
+  readonly riseTimeS?: number;
+  readonly highestPa: number;
+  readonly lowestAfterRisePa?: number;
+  /** From the record's highest point on, where it then falls for long enough. */
+  readonly hold?: HoldFit;
+}
+
+const BLOCKS = 2000;
+/** The level before anything happens. */
+const START_S = 0.3;
+const LEAST_RISE_PA = 20e3;
+/** The pump's prime lasts about this long; what comes later is another state. */
+const PRIME_S = 3;
+const LEAST_HOLD_S = 20;
+const HOLD_POINTS = 200;
+
+/** Rise, level and hold of a pressure channel. */
+export function analyzePressure(
+  { samples }: ScaledChannel,
+  sampleRateHz: number,
+  startS: number,
+): { readonly pressure: PressureResult; readonly cannotTell: readonly CannotTell[] } {
+  const size = Math.max(1, Math.floor(samples.length / BLOCKS));
+  const { mean } = toBlocks(samples, size);
+  const at = (block: number) => startS + ((block + 0.5) * size) / sampleRateHz;
+  const startPa = median(mean.subarray(0, Math.max(3, Math.round((START_S * sampleRateHz) / size))));
+  const highestPa = quantile(mean, 0.995);
+  const rest = { startPa, highestPa, ...holdAfterPeak(mean, size / sampleRateHz) };
+  const climb = highestPa - startPa;
+  if (climb < LEAST_RISE_PA) {
+    const because =
+      'the pressure does not rise in this record; start it before key-on, or check the transducer’s scale';
+    return { pressure: rest, cannotTell: [{ what: 'primePa', because }] };
+  }
+  const onset = mean.findIndex((value) => value > startPa + 0.1 * climb);
+  const primeBlocks = Math.max(3, Math.round((PRIME_S * sampleRateHz) / size));
+  const primePa = quantile(mean.subarray(onset, onset + primeBlocks), 0.9);
+  const rise = riseAt(samples, sampleRateHz, { from: onset * size, startPa, primePa });
+  return {
+    pressure: {
+      ...rest,
+      primePa,
+      onsetS: at(onset),
+      riseTimeS: rise.top - rise.bottom,
+      lowestAfterRisePa: quantile(mean.subarray(Math.floor((rise.top * sampleRateHz) / size)), 0.005),
+    },
+    cannotTell: [],
+  };
+}
+
+/** Crossings of 10 and 90 % are looked for in the samples, averaged over this time so that noise doesn't cross first. */
+const SMOOTH_S = 0.02;
+const BEFORE_S = 1;
+
+function riseAt(
+  samples: Float32Array,
+  sampleRateHz: number,
+  { from, startPa, primePa }: { from: number; startPa: number; primePa: number },
+): { readonly bottom: number; readonly top: number } {
+  const begin = Math.max(0, from - Math.round(BEFORE_S * sampleRateHz));
+  const end = Math.min(samples.length, from + Math.round((PRIME_S + BEFORE_S) * sampleRateHz));
+  const smooth = movingAverage(samples.subarray(begin, end), Math.floor((SMOOTH_S * sampleRateHz) / 2));
+  const cross = (share: number) => {
+    const level = startPa + share * (primePa - startPa);
+    const i = Math.max(
+      1,
+      smooth.findIndex((value) => value >= level),
+    );
+    return (begin + i - (smooth[i] - level) / (smooth[i] - smooth[i - 1])) / sampleRateHz;
+  };
+  return { bottom: cross(0.1), top: cross(0.9) };
+}
+
+function holdAfterPeak(mean: Float64Array, blockS: number): Pick<PressureResult, 'hold'> {
+  let peak = 0;
+  for (let i = 0; i < mean.length; i++) if (mean[i] >= mean[peak]) peak = i;
+  const falling = mean.subarray(peak);
+  if (falling.length * blockS < LEAST_HOLD_S) return {};
+  const stride = Math.max(1, Math.floor(falling.length / HOLD_POINTS));
+  const points = Array.from(
+    { length: Math.floor(falling.length / stride) },
+    (_, i) => [i * stride * blockS, falling[i * stride]] as const,
+  );
+  const result = fitHold({ points });
+  return 'fit' in result ? { hold: result.fit } : {};
+}
