@@ -81,8 +81,8 @@ describe('the first real start', () => {
     await tam.get('/api/session').expect(401);
     await tam.post('/api/session').send({ email: person.email, password: 'second password' }).expect(401);
 
-    const { body } = await lead.get('/api/audit').expect(200);
-    const actions = (body as { action: string; by: string }[]).map(({ action, by }) => `${by} ${action}`);
+    const audit = await lead.get('/api/audit').expect(200);
+    const actions = (audit.body as { action: string; by: string }[]).map(({ action, by }) => `${by} ${action}`);
     expect(actions).toEqual(['Wenna Prow person.change', 'Tam Orrel password.change', 'Wenna Prow person.add']);
   });
 

@@ -194,6 +194,15 @@ describe('worked examples of the trade (common practice, no published source)', 
     expect(pressureSheet([entry('scan', 'long_trim', 1.5)], intake()).trims).toMatchObject({ ok: true });
   });
 
+  it('an injector with 38 ms on-time and 37 V of kick while cranking is alive', () => {
+    const entries = [
+      entry('timing', 'injector_on_time', 38e-3, 'cranking'),
+      entry('voltage', 'injector_kick', 37, 'cranking'),
+    ];
+    const [first] = pointersFrom(entries, intake(), pressureSheet(entries, intake()));
+    expect(first).toMatchObject({ text: 'Injectors alive: 38.0 ms and 37 V of kick.', away: ['not-fuel'] });
+  });
+
   it('no number counts before the gauge is bled', () => {
     expect(pressureSheet([entry('pressure', 'rail', psi(55))], intake()).verdict.text).toMatch(/Bleed/);
   });

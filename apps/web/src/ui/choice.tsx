@@ -17,7 +17,8 @@ export function Choice<T extends string>({
 }: {
   label: string;
   options: readonly Option<T>[];
-  value: T;
+  /** Undefined: nothing chosen yet. */
+  value: T | undefined;
   onChange: (value: T) => void;
 }) {
   return (
@@ -26,7 +27,7 @@ export function Choice<T extends string>({
       <ToggleGroup.Root
         type="single"
         aria-label={label}
-        value={value}
+        value={value ?? ''}
         onValueChange={(next) => next && onChange(next as T)}
         className="flex flex-wrap gap-2"
       >

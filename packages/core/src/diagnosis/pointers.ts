@@ -39,9 +39,13 @@ const pointer = ({
  * elsewhere than the pump come first.
  */
 export function pointersFrom(entries: readonly Entry[], intake: Intake, sheet: PressureSheet): Pointer[] {
-  return [...fromIntake(intake), ...fromBattery(entries), ...fromChecks(entries), ...fromPressure(sheet, intake)].sort(
-    (a, b) => weight(b) - weight(a),
-  );
+  return [
+    ...fromIntake(intake),
+    ...fromBattery(entries),
+    ...fromInjector(entries),
+    ...fromChecks(entries),
+    ...fromPressure(sheet, intake),
+  ].sort((a, b) => weight(b) - weight(a));
 }
 
 /** Rules that clear the pump by naming a culprit, then a culprit outside the pump, then any, then what is ruled out. */
@@ -152,6 +156,24 @@ function fromBattery(entries: readonly Entry[]): Pointer[] {
     );
   }
   return found;
+}
+
+/** An injector that is driven opens for milliseconds and kicks well above the battery when it closes. */
+const LEAST_ON_TIME_S = 0.5e-3;
+const LEAST_KICK_V = 25;
+
+function fromInjector(entries: readonly Entry[]): Pointer[] {
+  const onTime = newestNumber(entries, 'timing', 'injector_on_time');
+  const kick = newestNumber(entries, 'voltage', 'injector_kick');
+  if (!onTime || !kick) return [];
+  const alive = onTime.value >= LEAST_ON_TIME_S && kick.value >= LEAST_KICK_V;
+  const seen = `${(onTime.value * 1000).toFixed(1)} ms and ${kick.value.toFixed(0)} V of kick`;
+  const because = [onTime.id, kick.id];
+  return [
+    alive
+      ? pointer({ text: `Injectors alive: ${seen}.`, away: ['not-fuel'], because })
+      : pointer({ text: `Injectors hardly driven: ${seen}.`, towards: ['not-fuel'], because }),
+  ];
 }
 
 function fromChecks(entries: readonly Entry[]): Pointer[] {

@@ -197,7 +197,10 @@ export const FIRST_CHECKS: readonly Check[] = [
       {
         value: 'present',
         label: 'Present',
-        meaning: { text: 'Injector pulse proves that the control unit sees rotation.' },
+        meaning: {
+          text: 'Injector pulse proves that the control unit sees rotation and lets the engine start.',
+          away: ['not-fuel'],
+        },
       },
       {
         value: 'absent',

@@ -1,5 +1,6 @@
 import type { ScaledChannel } from '../capture/capture.js';
 import type { CannotTell } from '../errors.js';
+import type { HoldRecord } from '../evidence/entry.js';
 import { movingAverage, toBlocks } from '../signal/blocks.js';
 import { median, quantile } from '../signal/levels.js';
 import { fitHold, type HoldFit } from './hold.js';
@@ -16,6 +17,8 @@ export interface PressureResult {
   readonly lowestAfterRisePa?: number;
   /** From the record's highest point on, where it then falls for long enough. */
   readonly hold?: HoldFit;
+  /** What that was fitted to, as a hold record of its own. */
+  readonly holdRecord?: HoldRecord;
 }
 
 const BLOCKS = 2000;
@@ -25,7 +28,7 @@ const LEAST_RISE_PA = 20e3;
 /** The pump's prime lasts about this long; what comes later is another state. */
 const PRIME_S = 3;
 const LEAST_HOLD_S = 20;
-const HOLD_POINTS = 200;
+const HOLD_POINTS = 120;
 
 /** Rise, level and hold of a pressure channel. */
 export function analyzePressure(
@@ -84,7 +87,7 @@ function riseAt(
   return { bottom: cross(0.1), top: cross(0.9) };
 }
 
-function holdAfterPeak(mean: Float64Array, blockS: number): Pick<PressureResult, 'hold'> {
+function holdAfterPeak(mean: Float64Array, blockS: number): Pick<PressureResult, 'hold' | 'holdRecord'> {
   let peak = 0;
   for (let i = 0; i < mean.length; i++) if (mean[i] >= mean[peak]) peak = i;
   const falling = mean.subarray(peak);
@@ -95,5 +98,5 @@ function holdAfterPeak(mean: Float64Array, blockS: number): Pick<PressureResult,
     (_, i) => [i * stride * blockS, falling[i * stride]] as const,
   );
   const result = fitHold({ points });
-  return 'fit' in result ? { hold: result.fit } : {};
+  return 'fit' in result ? { hold: result.fit, holdRecord: { points, blocked: 'none' } } : {};
 }

@@ -1,4 +1,4 @@
-import { STAGES, type Stage } from '@jarro/core';
+import { STAGES, type HouseLimits, type Stage } from '@jarro/core';
 import { Printer } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -25,10 +25,10 @@ export type CaseView = Stage | 'evidence';
 
 /** A case on the bench: the path on top, the work in the middle, what it amounts to beside it. */
 export function CasePage() {
-  return <WithCase>{(item, me) => <Bench key={item.id} item={item} groundDropV={me.shop.groundDropV} />}</WithCase>;
+  return <WithCase>{(item, me) => <Bench key={item.id} item={item} limits={me.shop} />}</WithCase>;
 }
 
-function Bench({ item, groundDropV }: { item: CaseDetail; groundDropV: number }) {
+function Bench({ item, limits }: { item: CaseDetail; limits: HouseLimits }) {
   const { view } = useParams();
   const navigate = useNavigate();
   const [station, setStation] = useState<ReadingKind>();
@@ -36,7 +36,7 @@ function Bench({ item, groundDropV }: { item: CaseDetail; groundDropV: number })
   return (
     <main className="mx-auto max-w-[1280px] space-y-2.5 p-4 pt-2">
       <CaseTitle item={item} />
-      <PathRibbon item={item} groundDropV={groundDropV} onStation={setStation} />
+      <PathRibbon item={item} limits={limits} onStation={setStation} />
       <div className="grid gap-3 lg:grid-cols-[10.5rem_minmax(0,1fr)_18rem]">
         <StageRail item={item} />
         <div className="card min-w-0 p-4">

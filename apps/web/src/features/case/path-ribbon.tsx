@@ -1,4 +1,4 @@
-import { LIMITS, voltageLadder, type LadderStep } from '@jarro/core';
+import { voltageLadder, type HouseLimits, type LadderStep } from '@jarro/core';
 import { Check, Minus, Pause, TriangleAlert } from 'lucide-react';
 import { useRef, useEffect, useState } from 'react';
 import type { CaseDetail, ReadingKind } from '../../app/types';
@@ -7,7 +7,7 @@ import { newestLoaded, standingCaptures, verdictsOf } from './evidence';
 
 interface RibbonProps {
   readonly item: CaseDetail;
-  readonly groundDropV: number;
+  readonly limits: HouseLimits;
   readonly onStation: (kind: ReadingKind) => void;
 }
 
@@ -18,7 +18,7 @@ const FLOOR = 86;
 const LABEL_FROM_V = 0.1;
 
 /** The signature: the vehicle's own supply path as a staircase of volts, station by station, and the way to enter a reading. */
-export function PathRibbon({ item, groundDropV, onStation }: RibbonProps) {
+export function PathRibbon({ item, limits: { supplyDropV, groundDropV }, onStation }: RibbonProps) {
   const volts = newestLoaded(item);
   const ladder = voltageLadder(volts, groundDropV);
   const supply = ladder.filter((step) => step.station !== 'pump_ground');
@@ -33,7 +33,7 @@ export function PathRibbon({ item, groundDropV, onStation }: RibbonProps) {
         <div className="grid grid-cols-8 gap-2">
           <div className="col-span-8 md:col-span-5">
             <div className="label">Volts lost on the way in, pump running</div>
-            <Staircase steps={supply} currentA={ramp?.steady?.meanA} />
+            <Staircase steps={supply} currentA={ramp?.steady?.meanA} limitV={supplyDropV} />
           </div>
           <div className="col-span-8 mt-1 flex flex-wrap items-baseline justify-center gap-x-4 md:col-span-1 md:grid md:content-center md:gap-0 justify-items-center rounded-xl bg-enamel px-1 py-2 text-on-enamel">
             <div className="text-2xl leading-tight font-bold whitespace-nowrap md:text-xl lg:text-2xl">
@@ -121,7 +121,15 @@ function PumpStation({ item }: { item: CaseDetail }) {
 }
 
 /** Solid where both ends were read, dashed where a station between was skipped. */
-function Staircase({ steps, currentA }: { steps: readonly LadderStep[]; currentA: number | undefined }) {
+function Staircase({
+  steps,
+  currentA,
+  limitV,
+}: {
+  steps: readonly LadderStep[];
+  currentA: number | undefined;
+  limitV: number;
+}) {
   const [ref, width] = useWidth();
   const read = steps.map((step, i) => ({ ...step, i })).filter((step) => step.volts !== undefined);
   const first = read[0]?.volts;
@@ -135,12 +143,12 @@ function Staircase({ steps, currentA }: { steps: readonly LadderStep[]; currentA
   const lowest = Math.min(...read.map((step) => step.volts ?? first), first - 1);
   const y = (v: number) => TOP + ((first - v) / (first - lowest)) * (FLOOR - TOP);
   const cell = width / steps.length;
-  const limitY = y(first - LIMITS.supplyDropV.value);
+  const limitY = y(first - limitV);
   return (
     <svg ref={ref} height={HEIGHT} className="w-full" aria-hidden>
       <line x1={0} x2={width} y1={limitY} y2={limitY} stroke="var(--soft)" strokeDasharray="2 4" />
       <text x={4} y={limitY - 5} fontSize="12" fill="var(--soft)">
-        house limit {LIMITS.supplyDropV.value.toFixed(2)} V
+        house limit {limitV.toFixed(2)} V
       </text>
       {read.map((step, k) => {
         const next = read[k + 1];

@@ -1,6 +1,6 @@
 import { FAMILY_NAMES, type Pointer, type Proof, type Stage } from '@jarro/core';
 import { Check, Square } from 'lucide-react';
-import { progressOf } from './stage-rail';
+import { progressOf } from './progress';
 import type { CaseDetail, ReadingKind } from '../../app/types';
 
 /** What stands between the evidence and condemning the pump, and the one thing to do next. */

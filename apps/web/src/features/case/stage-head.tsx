@@ -6,6 +6,7 @@ import type { CaseDetail } from '../../app/types';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
+import { progressOf } from './progress';
 
 /** A stage of the case: what it is for, where it can hurt, how it is got wrong, and its work. */
 export function StageFrame({
@@ -34,6 +35,7 @@ export function StageFrame({
           <p className="text-soft">{purpose}</p>
         </header>
       )}
+      <OpenLine item={item} stage={stage} />
       {held ? (
         <Acknowledge caseId={item.id} cautions={open} />
       ) : (
@@ -62,6 +64,28 @@ export function StageFrame({
         </details>
       )}
     </div>
+  );
+}
+
+const MOST_OPEN = 5;
+
+/** What is still open in this stage, in a line. */
+function OpenLine({ item, stage }: { item: CaseDetail; stage: Stage }) {
+  if (item.stage !== 'open' || stage === 'verdict' || stage === 'closed') return null;
+  const { open } = progressOf(item)[stage];
+  if (open.length === 0) {
+    return (
+      <p className="flex items-center gap-1.5 text-[0.93rem] text-mineral">
+        <Check aria-hidden className="size-4" /> Nothing open here.
+      </p>
+    );
+  }
+  const more = open.length - MOST_OPEN;
+  return (
+    <p className="text-[0.93rem] text-soft">
+      Open: {open.slice(0, MOST_OPEN).join(', ')}
+      {more > 0 && ` and ${more} more`}
+    </p>
   );
 }
 

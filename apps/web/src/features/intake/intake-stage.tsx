@@ -62,7 +62,7 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
           <Choice
             label="How often"
             options={optionsOf(FREQUENCIES)}
-            value={draft.frequency ?? ('' as never)}
+            value={draft.frequency}
             onChange={(frequency) => change({ frequency })}
           />
           <label className="block">
@@ -83,9 +83,7 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
                 min={0}
                 max={600}
                 value={draft.afterMinutes ?? ''}
-                onChange={(event) =>
-                  change({ afterMinutes: event.target.valueAsNumber || undefined } as Partial<Intake>)
-                }
+                onChange={(event) => change({ afterMinutes: event.target.valueAsNumber || undefined })}
               />
             </label>
           )}

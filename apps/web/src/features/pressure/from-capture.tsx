@@ -18,7 +18,7 @@ export function FromCapture({ item, editable }: { item: CaseDetail; editable: bo
   if (!capture || !pressure) return null;
   const take = async () => {
     for (const entry of entriesFrom(pressure)) {
-      const result = await addEntry({ caseId: item.id, ...entry, keyState: 'prime', faultPresent: true });
+      const result = await addEntry({ caseId: item.id, ...entry, faultPresent: true });
       if ('error' in result) return;
     }
   };
@@ -44,11 +44,20 @@ export function FromCapture({ item, editable }: { item: CaseDetail; editable: bo
   );
 }
 
-function entriesFrom({ primePa, riseTimeS }: PressureResult): Pick<NewEntry, 'kind' | 'at' | 'value'>[] {
+function entriesFrom({
+  primePa,
+  riseTimeS,
+  holdRecord,
+}: PressureResult): Pick<NewEntry, 'kind' | 'at' | 'value' | 'keyState'>[] {
   return [
-    ...(primePa === undefined ? [] : [{ kind: 'pressure' as const, at: 'rail', value: Math.round(primePa) }]),
+    ...(primePa === undefined
+      ? []
+      : [{ kind: 'pressure' as const, at: 'rail', value: Math.round(primePa), keyState: 'prime' as const }]),
     ...(riseTimeS === undefined
       ? []
-      : [{ kind: 'timing' as const, at: 'rise_time', value: Number(riseTimeS.toFixed(2)) }]),
+      : [
+          { kind: 'timing' as const, at: 'rise_time', value: Number(riseTimeS.toFixed(2)), keyState: 'prime' as const },
+        ]),
+    ...(holdRecord ? [{ kind: 'hold' as const, at: 'rail', value: holdRecord, keyState: 'after-off' as const }] : []),
   ];
 }

@@ -1,6 +1,6 @@
 import type { Entry } from '@jarro/core';
 import { Timer } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
@@ -42,11 +42,15 @@ export function PrimeTimer({
   );
 }
 
+/** Whoever forgot the second press starts over. */
+const LONGEST_S = 60;
+
 function TimerSheet({ caseId, onClose }: { caseId: string; onClose: () => void }) {
   const [start, setStart] = useState<number>();
   const [stopped, setStopped] = useState<number>();
-  const running = start !== undefined && stopped === undefined;
-  const seconds = useSeconds(start, running);
+  const ticking = start !== undefined && stopped === undefined;
+  const seconds = useSeconds(start, ticking);
+  const running = ticking && seconds < LONGEST_S;
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
   const press = () => {
     if (!running) {
@@ -54,9 +58,6 @@ function TimerSheet({ caseId, onClose }: { caseId: string; onClose: () => void }
       setStart(performance.now());
     } else setStopped((performance.now() - (start ?? 0)) / 1000);
   };
-  useEffect(() => {
-    if (running && seconds > 60) setStopped(60);
-  }, [running, seconds]);
   const keep = async () => {
     const value = Math.round((stopped ?? 0) * 10) / 10;
     const result = await addEntry({
@@ -86,7 +87,7 @@ function TimerSheet({ caseId, onClose }: { caseId: string; onClose: () => void }
           onClick={press}
           className={`min-h-32 w-full rounded-2xl text-3xl font-bold ${running ? 'bg-rust text-on-rust' : 'bg-enamel text-on-enamel'}`}
         >
-          {running ? 'Pressure is up' : stopped === undefined ? 'Key on' : 'Once more'}
+          {running ? 'Pressure is up' : start === undefined ? 'Key on' : 'Once more'}
         </button>
         <ErrorNotice text={errorText(error)} />
         {stopped !== undefined && (

@@ -1,0 +1,74 @@
+import { FIRST_CHECKS, LADDER_STATIONS, type Stage } from '@jarro/core';
+import type { CaseDetail } from '../../app/types';
+import { KEY_STATE_NAMES, STATION_NAMES } from '../../app/words';
+import { entriesOf, newestLoaded, standing, standingCaptures } from './evidence';
+
+export interface Progress {
+  /** How much is there. */
+  readonly count: number;
+  /** What is still open, in words; nothing open is done. */
+  readonly open: readonly string[];
+}
+
+/** What is there of each stage, and what of it is open. */
+export function progressOf(item: CaseDetail): Record<Stage, Progress> {
+  const entries = entriesOf(item);
+  const links = standing(item);
+  const written = (stage: Stage, open: string): Progress => {
+    const count = links.filter(({ kind, at }) => (kind === 'note' || kind === 'photo') && at === stage).length;
+    return { count, open: count ? [] : [open] };
+  };
+  const answered = new Set(entries.filter(({ kind }) => kind === 'check').map(({ at }) => at));
+  const batteries = new Set(entries.filter(({ kind }) => kind === 'battery').map(({ at }) => at));
+  const checks = FIRST_CHECKS.filter(({ at }) => answered.has(at)).length;
+  const captures = standingCaptures(item).length;
+  const volts = newestLoaded(item);
+  const unread = LADDER_STATIONS.filter((station) => volts[station] === undefined);
+  return {
+    intake: { count: Math.sign(item.intake.sequence), open: openIntake(item) },
+    'first-checks': {
+      count: checks + batteries.size,
+      open: [
+        ...FIRST_CHECKS.filter(({ at }) => !answered.has(at)).map(({ title }) => title.toLowerCase()),
+        ...(batteries.has('rest') || batteries.has('charging') ? [] : ['battery']),
+      ],
+    },
+    pressure: {
+      count: entries.filter(({ kind }) => ['pressure', 'hold', 'volume', 'scan'].includes(kind)).length,
+      open: openPressure(item),
+    },
+    'power-path': {
+      count: LADDER_STATIONS.length - unread.length,
+      open: [
+        ...(item.ledger.lines.every(({ within }) => within) ? [] : ['the lost volts']),
+        ...unread.map((station) => STATION_NAMES[station].toLowerCase()),
+      ],
+    },
+    current: { count: captures, open: captures ? [] : ['a capture of the prime'] },
+    control: written('control', 'command and output, on a driven pump'),
+    verdict: { count: 0, open: item.stage === 'open' ? ['the verdict'] : [] },
+    repair: written('repair', 'what was done'),
+    recheck: written('recheck', 'the same tests again'),
+    closed: { count: 0, open: item.stage === 'closed' ? [] : ['the hand-over'] },
+  };
+}
+
+function openIntake({ intake }: CaseDetail): string[] {
+  return [
+    ...(intake.symptoms.length ? [] : ['what it does']),
+    ...(intake.circumstances.length ? [] : ['when']),
+    ...(intake.system === 'unknown' ? ['which fuel system'] : []),
+  ];
+}
+
+function openPressure({ sheet, intake }: CaseDetail): string[] {
+  const read = new Set(sheet.lines.map(({ state }) => state));
+  return [
+    ...(sheet.bled ? [] : ['bleeding']),
+    ...(['prime', 'idle'] as const)
+      .filter((state) => !read.has(state))
+      .map((state) => KEY_STATE_NAMES[state].toLowerCase()),
+    ...(sheet.hold ? [] : ['hold']),
+    ...(intake.features.railSensor === 'yes' && !sheet.sensor ? ['three-way check'] : []),
+  ];
+}
