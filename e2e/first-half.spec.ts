@@ -27,10 +27,7 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
   await expect(page.getByText('Hesitates; uphill, loaded; often; since the tank was run low.')).toBeVisible();
   const sensor = page.getByLabel('Pressure sensor on the rail?');
   await sensor.getByRole('radio', { name: 'No', exact: true }).click();
-  await page
-    .getByLabel('Return line from the rail?')
-    .getByRole('radio', { name: 'No', exact: true })
-    .click();
+  await page.getByLabel('Return line from the rail?').getByRole('radio', { name: 'No', exact: true }).click();
   await page.getByLabel('Driver module for the pump?').getByRole('radio', { name: 'No', exact: true }).click();
   await expect(page.getByRole('combobox', { name: 'Fuel system' })).toHaveValue('returnless-mechanical');
   await page.getByLabel(/Trouble code, or/).fill('P0O87');
@@ -241,7 +238,10 @@ test('every field of the first stages is reached by keyboard alone', async ({ pa
       ]
         .filter((element) => element.offsetParent !== null && !element.matches(':disabled, [type=file], .sr-only'))
         .filter((element) => !element.hasAttribute('data-reached'))
-        .filter((element) => !element.closest('[role=group], [role=radiogroup], [role=toolbar]')?.querySelector('[data-reached]'))
+        .filter(
+          (element) =>
+            !element.closest('[role=group], [role=radiogroup], [role=toolbar]')?.querySelector('[data-reached]'),
+        )
         .map((element) => element.textContent || element.getAttribute('aria-label') || element.outerHTML),
     );
     expect(missed, stage).toEqual([]);
