@@ -49,7 +49,9 @@ export function sniffDialect(text: string): CsvDialect {
   const above = lines.slice(0, firstRow);
   const { names, units } = readHeader(above, delimiter, width);
   const columns = Array.from({ length: width }, (_, i): CsvColumn => {
-    const fromName = splitUnit(names[i] ?? '');
+    const fromName: ReturnType<typeof splitUnit> = units[i]
+      ? { name: (names[i] ?? '').trim() }
+      : splitUnit(names[i] ?? '');
     const unit = units[i] ?? fromName.unit;
     return {
       name: fromName.name || `column ${i + 1}`,
@@ -101,11 +103,14 @@ function numericRun(lines: readonly string[], delimiter: string, decimal: '.' | 
     start = -1;
     cells = 0;
   };
+  const count = (parts: readonly string[]) => ({
+    numbers: parts.filter((cell) => pattern.test(cell.trim())).length,
+    others: parts.filter((cell) => cell.trim() && !pattern.test(cell.trim())).length,
+  });
   lines.forEach((line, row) => {
     if (!line.trim()) return;
     const parts = splitCells(line, delimiter);
-    const numbers = parts.filter((cell) => pattern.test(cell.trim())).length;
-    const others = parts.filter((cell) => cell.trim() && !pattern.test(cell.trim())).length;
+    const { numbers, others } = count(parts);
     // A bad cell among the numbers is no header: the row stays in the run, and reading it names the cell.
     if (start >= 0 && numbers > 0 && others > 0 && parts.length === width) return;
     if (numbers === 0 || others > 0) return close();
@@ -117,7 +122,19 @@ function numericRun(lines: readonly string[], delimiter: string, decimal: '.' | 
     cells += numbers;
   });
   close();
-  return best;
+  return best && { ...best, firstRow: withSpoiltRows(best) };
+
+  /** A row right below a header, partly of numbers, is a spoilt row and no second header. */
+  function withSpoiltRows({ firstRow, width: cells }: { firstRow: number; width: number }): number {
+    const counted = lines.slice(0, firstRow).map((line) => {
+      const parts = splitCells(line, delimiter);
+      return parts.length === cells ? count(parts) : undefined;
+    });
+    const isHeader = counted.map((row) => row !== undefined && row.numbers === 0 && row.others > 0);
+    const header = isHeader.lastIndexOf(true);
+    const spoilt = header < 0 ? [] : counted.slice(header + 1);
+    return spoilt.length > 0 && spoilt.every((row) => row !== undefined && row.numbers > 0) ? header + 1 : firstRow;
+  }
 }
 
 function splitCells(line: string, delimiter: string): string[] {
@@ -141,11 +158,15 @@ function readHeader(above: readonly string[], delimiter: string, width: number) 
   return { names: last, units: [] };
 }
 
+/** "Channel A" is a scope's first channel and not one in amperes. */
+const LETTERED = /\b(ch|chan|channel|input|trace|probe|kanal|voie|canal)\.?$/i;
+
 /** "Pump (mA)", "Pump [A]", "pump_mA", "Pump in V" -> name and unit. */
 function splitUnit(text: string): { name: string; unit?: UnitDefinition } {
   const bracket = /^(.*?)\s*[([]\s*([^()[\]]+)\s*[)\]]\s*$/.exec(text);
   const suffix = /^(.*?)(?:_|\s+in\s+|\s*\/\s*|\s+)([A-Za-zµμΩ]+)$/.exec(text);
   for (const match of [bracket, suffix]) {
+    if (match === suffix && match && LETTERED.test(match[1])) continue;
     const unit = match && findUnit(match[2]);
     if (match && unit) return { name: match[1].trim() || text.trim(), unit };
   }
