@@ -96,6 +96,9 @@ function trimmedMean(values: readonly number[]): number {
   return middle.reduce((sum, value) => sum + value, 0) / middle.length;
 }
 
+/** Of nine deviations: down to a five-hundredth of one. */
+const HALVINGS = 12;
+
 /**
  * Median of the highest of independent normals about the pattern's points: where the product of their distribution
  * functions is one half.
@@ -103,7 +106,7 @@ function trimmedMean(values: readonly number[]): number {
 function medianHighest(pattern: Float64Array, noiseA: number): number {
   let low = levels(pattern).max - noiseA;
   let high = low + 8 * noiseA;
-  while (high - low > 0.002 * noiseA) {
+  for (let halving = 0; halving < HALVINGS; halving++) {
     const middle = (low + high) / 2;
     let logShare = 0;
     for (let i = 0; i < pattern.length; i++) {
