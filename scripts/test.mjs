@@ -2,8 +2,8 @@ import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { freePort, startMariaDb } from './lib/mariadb.mjs';
-import { DATA, ROOT, STATE } from './lib/paths.mjs';
+import { freePort, removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
+import { ROOT, STATE } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { pause, run, say } from './lib/shell.mjs';
 
@@ -41,7 +41,7 @@ for (const project of [
 }
 
 // Each run starts from an empty database.
-rmSync(join(DATA, 'mariadb-test'), { recursive: true, force: true });
+await removeMariaDb('test');
 const database = await startMariaDb('test');
 const urlOf = (name) => database.url.replace(/jarro$/, name);
 try {

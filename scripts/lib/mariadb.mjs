@@ -85,6 +85,13 @@ export async function startMariaDb(name) {
   };
 }
 
+/** Deletes an instance's data, stopping first what a killed run left behind on it. */
+export async function removeMariaDb(name) {
+  const folder = join(DATA, `mariadb-${name}`);
+  await stopLeftover(join(folder, 'jarro.pid'));
+  rmSync(folder, { recursive: true, force: true });
+}
+
 async function answering(socket, exitCode) {
   const until = Date.now() + START_LIMIT_MS;
   const ping = ['--no-defaults', `--socket=${socket}`, '-u', 'root', 'ping'];

@@ -1,4 +1,5 @@
 import type { Server } from 'node:http';
+import { EMPTY_INTAKE } from '@jarro/core';
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
@@ -24,21 +25,6 @@ let server: TestServer;
 let agents: Record<Who, Agent>;
 const ids: Record<string, string> = {};
 
-const INTAKE = {
-  system: 'unknown',
-  features: { railSensor: 'unknown', returnLine: 'unknown', module: 'unknown' },
-  symptoms: [],
-  circumstances: [],
-  since: '',
-  priorRepairs: '',
-  condemnedBy: '',
-  tampering: [],
-  batterySupport: 'none',
-  codes: [],
-  makersWindows: {},
-  sensorTable: [],
-  notes: '',
-};
 const PNG = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
   'base64',
@@ -67,8 +53,16 @@ const ROWS: readonly Row[] = [
   { route: 'GET /api/cases', answers: { nobody: 401, else: 200 } },
   { route: 'POST /api/cases', body: VEHICLE, answers: { nobody: 401, else: 201 } },
   { route: 'GET /api/cases/{id}', answers: { ...EVERYONE, else: 200 } },
-  { route: 'PUT /api/cases/{id}/intake', body: { basis: -1, intake: INTAKE }, answers: { nobody: 401, else: 400 } },
-  { route: 'PUT /api/cases/{id}/intake', body: { basis: 9999, intake: INTAKE }, answers: { ...EVERYONE, else: 409 } },
+  {
+    route: 'PUT /api/cases/{id}/intake',
+    body: { basis: -1, intake: EMPTY_INTAKE },
+    answers: { nobody: 401, else: 400 },
+  },
+  {
+    route: 'PUT /api/cases/{id}/intake',
+    body: { basis: 9999, intake: EMPTY_INTAKE },
+    answers: { ...EVERYONE, else: 409 },
+  },
   { route: 'POST /api/cases/{id}/notes', body: { stage: 'repair', text: 'x' }, answers: { ...EVERYONE, else: 201 } },
   { route: 'POST /api/cases/{id}/cautions', body: { caution: 'power' }, answers: { ...BENCH, else: 204 } },
   {

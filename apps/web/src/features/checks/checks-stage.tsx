@@ -1,13 +1,13 @@
-import { FIRST_CHECKS, MEASURES, newestEntry, type Check, type Entry, type Measure } from '@jarro/core';
-import { CircleHelp, Plus } from 'lucide-react';
+import { FIRST_CHECKS, MEASURES, newestEntry, type Check, type Entry } from '@jarro/core';
+import { CircleHelp } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import type { CaseDetail } from '../../app/types';
-import { shownAs, usePressureUnit } from '../../app/units';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
 import { MeasureSheet, type WhatToMeasure } from '../case/measure-sheet';
 import { StageFrame } from '../case/stage-head';
+import { ReadingTile } from '../pressure/gauge-tile';
 import { useMay } from '../session/use-may';
 
 const NUMBERS = MEASURES.filter(({ stage }) => stage === 'first-checks');
@@ -22,11 +22,12 @@ export function ChecksStage({ item }: { item: CaseDetail }) {
     <StageFrame item={item} stage="first-checks">
       <div className="grid grid-cols-2 gap-2 md:grid-cols-5">
         {NUMBERS.map((measure) => (
-          <NumberTile
+          <ReadingTile
             key={measure.at}
-            measure={measure}
+            kind={measure.kind}
+            at={measure.at}
             entry={newestEntry(entries, measure.kind, measure.at)}
-            {...(editable && { onMeasure: () => setMeasuring(measure) })}
+            onMeasure={editable ? () => setMeasuring(measure) : undefined}
           />
         ))}
       </div>
@@ -49,37 +50,6 @@ export function ChecksStage({ item }: { item: CaseDetail }) {
         />
       )}
     </StageFrame>
-  );
-}
-
-function NumberTile({
-  measure,
-  entry,
-  onMeasure,
-}: {
-  measure: Measure;
-  entry: Entry | undefined;
-  onMeasure?: () => void;
-}) {
-  const { unit, text } = shownAs(measure.unit, measure.at, usePressureUnit());
-  return (
-    <button
-      type="button"
-      onClick={onMeasure}
-      disabled={!onMeasure}
-      className="rounded-xl border border-line p-2 text-left enabled:hover:border-ink"
-    >
-      <span className="label block truncate">{measure.title}</span>
-      {typeof entry?.value === 'number' ? (
-        <span className="text-2xl font-bold whitespace-nowrap">
-          {text(entry.value)} <span className="text-base font-normal text-soft">{unit}</span>
-        </span>
-      ) : (
-        <span className="flex min-h-8 items-center gap-1 text-soft">
-          <Plus aria-hidden className="size-4" /> {unit}
-        </span>
-      )}
-    </button>
   );
 }
 

@@ -1,4 +1,5 @@
 import {
+  ENTRY_KINDS,
   findMeasure,
   fitHold,
   FIRST_CHECKS,
@@ -19,20 +20,7 @@ import { pressureText, shownAs } from '../../app/units';
 import { STATION_NAMES, VERDICT_NAMES } from '../../app/words';
 
 /** What may be voided by hand: an intake is saved anew, a verdict reopened, a caution can't be unseen. */
-export const VOIDABLE: ReadonlySet<EvidenceKind> = new Set<EvidenceKind>([
-  'voltage',
-  'current',
-  'check',
-  'battery',
-  'pressure',
-  'timing',
-  'hold',
-  'volume',
-  'scan',
-  'photo',
-  'capture',
-  'note',
-]);
+export const VOIDABLE: ReadonlySet<EvidenceKind> = new Set([...ENTRY_KINDS, 'photo', 'capture', 'note']);
 
 interface Described {
   readonly title: string;

@@ -2,6 +2,7 @@ import { ratiometricTable, type Intake } from '@jarro/core';
 import { useState } from 'react';
 import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
+import { Field } from '../../ui/field';
 
 type Table = Intake['sensorTable'];
 
@@ -40,27 +41,31 @@ export function SensorTable({ table, onChange }: { table: Table; onChange: (tabl
         </ul>
       )}
       <div className="flex flex-wrap items-end gap-2">
-        <Field label="Volts" value={volts} onChange={setVolts} />
-        <Field label={`Pressure, ${unit}`} value={pressure} onChange={setPressure} />
+        <Field
+          label="Volts"
+          width="w-28"
+          inputMode="decimal"
+          value={volts}
+          onChange={(event) => setVolts(event.target.value)}
+        />
+        <Field
+          label={`Pressure, ${unit}`}
+          width="w-28"
+          inputMode="decimal"
+          value={pressure}
+          onChange={(event) => setPressure(event.target.value)}
+        />
         <Button onClick={addRow}>Add a point</Button>
         <span className="px-2 pb-3 text-soft">or</span>
-        <Field label={`Full scale, ${unit}`} value={fullScale} onChange={setFullScale} />
+        <Field
+          label={`Full scale, ${unit}`}
+          width="w-28"
+          inputMode="decimal"
+          value={fullScale}
+          onChange={(event) => setFullScale(event.target.value)}
+        />
         <Button onClick={useRatiometric}>0.5 to 4.5 V sensor</Button>
       </div>
     </section>
-  );
-}
-
-function Field({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
-  return (
-    <label className="block w-28">
-      <span className="label">{label}</span>
-      <input
-        className="input mt-1"
-        inputMode="decimal"
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-      />
-    </label>
   );
 }

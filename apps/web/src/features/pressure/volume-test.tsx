@@ -3,6 +3,7 @@ import { errorText, useAddEntryMutation } from '../../app/api';
 import type { CaseDetail } from '../../app/types';
 import { readNumber } from '../../app/units';
 import { Button } from '../../ui/button';
+import { Field } from '../../ui/field';
 import { ErrorNotice } from '../../ui/notice';
 
 const LITRE_M3 = 1e-3;
@@ -45,24 +46,20 @@ export function VolumeTest({ item, editable }: { item: CaseDetail; editable: boo
       )}
       {editable ? (
         <form onSubmit={(event) => void submit(event)} className="mt-1 flex flex-wrap items-end gap-2">
-          <label className="block w-24">
-            <span className="label">Litres</span>
-            <input
-              className="input mt-1"
-              inputMode="decimal"
-              value={litres}
-              onChange={(e) => setLitres(e.target.value)}
-            />
-          </label>
-          <label className="block w-24">
-            <span className="label">Seconds</span>
-            <input
-              className="input mt-1"
-              inputMode="decimal"
-              value={seconds}
-              onChange={(e) => setSeconds(e.target.value)}
-            />
-          </label>
+          <Field
+            label="Litres"
+            width="w-24"
+            inputMode="decimal"
+            value={litres}
+            onChange={(event) => setLitres(event.target.value)}
+          />
+          <Field
+            label="Seconds"
+            width="w-24"
+            inputMode="decimal"
+            value={seconds}
+            onChange={(event) => setSeconds(event.target.value)}
+          />
           <Button type="submit" disabled={isLoading}>
             Keep
           </Button>

@@ -9,7 +9,7 @@ import {
 } from '../../app/api';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
-import { Field } from './field';
+import { Field } from '../../ui/field';
 
 /** The very first start: the shop and its owner, by the code that stands where Jarro was started. */
 export function SetUp() {

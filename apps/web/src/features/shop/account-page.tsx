@@ -4,7 +4,7 @@ import type { PressureUnitName } from '../../app/types';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
-import { Field } from '../session/field';
+import { Field } from '../../ui/field';
 
 const ROLE_WORDS = {
   technician: 'You measure, keep evidence and give verdicts that the gate allows.',

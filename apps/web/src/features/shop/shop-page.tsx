@@ -15,7 +15,7 @@ import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
-import { Field } from '../session/field';
+import { Field } from '../../ui/field';
 
 const ROLES: readonly { value: UserRole; label: string }[] = [
   { value: 'technician', label: 'Technician' },

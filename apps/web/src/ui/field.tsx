@@ -4,10 +4,11 @@ import type { InputHTMLAttributes } from 'react';
 export function Field({
   label,
   hint,
+  width = '',
   ...rest
-}: InputHTMLAttributes<HTMLInputElement> & { label: string; hint?: string }) {
+}: InputHTMLAttributes<HTMLInputElement> & { label: string; hint?: string; width?: string }) {
   return (
-    <label className="block">
+    <label className={`block ${width}`}>
       <span className="label">{label}</span>
       <input className="input mt-1" {...rest} />
       {hint && <span className="label">{hint}</span>}
