@@ -257,6 +257,10 @@ describe('the three-way rail sensor check', () => {
     const liar = pointers.find(({ towards }) => towards.length === 1 && towards[0] === 'sensor');
     expect(liar?.text).toMatch(/asks for more than it needs/);
     expect(liar?.away).toContain('pump-mechanical');
+    const sheet = pressureSheet(entries, known);
+    expect(sheet.duty?.text).toBe('Asks for 71 % duty because the rail sensor reads low.');
+    expect(sheet.verdict.text).toMatch(/^High: the rail sensor reads low/);
+    expect(pointers.some(({ towards }) => towards.includes('pump-mechanical'))).toBe(false);
   });
 });
 

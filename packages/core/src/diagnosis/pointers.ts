@@ -206,7 +206,11 @@ function fromPressure(sheet: PressureSheet, { system }: Intake): Pointer[] {
   add(filter && !filter.ok && { text: filter.text, towards: ['hydraulic'], because: filter.from });
   add(volume && !volume.ok && { text: volume.text, towards: ['hydraulic', 'pump-mechanical'], because: volume.from });
   if (duty?.ok) add({ text: duty.text, away: ['pump-electrical', 'pump-mechanical', 'module'], because: duty.from });
-  else add(duty && { text: duty.text, towards: ['sensor', 'feed-wiring', 'pump-mechanical'], because: duty.from });
+  else {
+    const misled = sensor?.verdict === 'sensor' && sensor.errorPa < 0;
+    const towards: Family[] = misled ? ['sensor'] : ['sensor', 'feed-wiring', 'pump-mechanical'];
+    add(duty && { text: duty.text, towards, because: duty.from });
+  }
   const liar = sensor && sensor.verdict !== 'agree' && sensor.verdict !== 'all-differ';
   add(
     liar && {

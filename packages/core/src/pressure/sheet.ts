@@ -65,6 +65,9 @@ export function pressureSheet(entries: readonly Entry[], intake: Intake): Pressu
     ];
   });
   const bled = newestEntry(entries, 'check', 'gauge_bled')?.value === 'yes';
+  const threeWay = sensor(entries, intake);
+  // A controller fed by a sensor that reads low asks for more than it needs: neither duty nor pressure is the pump's.
+  const misled = threeWay?.verdict === 'sensor' && threeWay.errorPa < 0;
   const parts = {
     ...optional('rise', rise(entries)),
     ...optional('snap', snap(entries)),
@@ -72,11 +75,11 @@ export function pressureSheet(entries: readonly Entry[], intake: Intake): Pressu
     ...optional('regulator', regulator(entries)),
     ...optional('hold', hold(entries)),
     ...optional('volume', volume(entries)),
-    ...optional('duty', duty(entries)),
-    ...optional('sensor', sensor(entries, intake)),
+    ...optional('duty', duty(entries, misled)),
+    ...optional('sensor', threeWay),
     ...optional('trims', trims(entries)),
   };
-  return { bled, lines, ...parts, verdict: judge(lines, bled, intake.system) };
+  return { bled, lines, ...parts, verdict: judge(lines, bled, misled ? MISLED : HIGH[intake.system]) };
 }
 
 function optional<K extends string, V>(key: K, value: V | undefined): Partial<Record<K, V>> {
@@ -165,7 +168,7 @@ function volume(entries: readonly Entry[]): PressureSheet['volume'] {
 }
 
 /** Holds its target at a low duty: a good pump. Needs most of its duty at idle: struggling. */
-function duty(entries: readonly Entry[]): Judged | undefined {
+function duty(entries: readonly Entry[], misled: boolean): Judged | undefined {
   const commanded = newestNumber(entries, 'scan', 'commanded_duty', 'idle');
   const desired = newestNumber(entries, 'scan', 'desired_pressure', 'idle');
   const actual = newestNumber(entries, 'scan', 'actual_pressure', 'idle');
@@ -177,6 +180,7 @@ function duty(entries: readonly Entry[]): Judged | undefined {
   if (held && commanded.value <= LIMITS.easyDutyPercent.value) {
     return { ok: true, text: `Holds its target at ${percent}: a good pump.`, from };
   }
+  if (misled) return { ok: false, text: `Asks for ${percent} because the rail sensor reads low.`, from };
   if (commanded.value >= LIMITS.strugglingDutyPercent.value) {
     return {
       ok: false,
@@ -220,13 +224,15 @@ function trims(entries: readonly Entry[]): Judged | undefined {
   };
 }
 
+const MISLED = 'High: the rail sensor reads low, so more is commanded than needed.';
+
 /** What makes a pressure too high, by how it is held. Common practice, no published source. */
 const HIGH: Partial<Record<SystemKind, string>> = {
   'return-rail': 'High: a restricted return, a regulator that doesn’t open, or no vacuum on it.',
   'returnless-electronic': 'High: more is commanded than needed, or the rail sensor reads low. Do the three-way check.',
 };
 
-function judge(lines: readonly SheetLine[], bled: boolean, system: SystemKind): PressureSheet['verdict'] {
+function judge(lines: readonly SheetLine[], bled: boolean, whyHigh: string | undefined): PressureSheet['verdict'] {
   if (lines.length === 0) return { standing: 'open', text: 'No gauge reading yet.' };
   if (!bled) return { standing: 'open', text: 'Bleed the gauge first: until then no number counts.' };
   const judged = lines.filter(({ standing }) => standing !== 'unjudged');
@@ -241,6 +247,6 @@ function judge(lines: readonly SheetLine[], bled: boolean, system: SystemKind): 
     ? { standing: 'low', text: 'Low. That is not proof of a bad pump: its feed and ground come first.' }
     : {
         standing: 'high',
-        text: HIGH[system] ?? 'High: a regulator that doesn’t open, or a restriction behind the gauge.',
+        text: whyHigh ?? 'High: a regulator that doesn’t open, or a restriction behind the gauge.',
       };
 }

@@ -26,14 +26,20 @@ export function SetUp() {
     await navigate('/', { replace: true });
   });
   return (
-    <main className="mx-auto max-w-xl space-y-4 p-6">
-      <h1 className="text-3xl">Make this Jarro yours</h1>
-      <p className="text-soft">
-        Its first start printed a code in the window where it was started. Whoever can read that window becomes the
-        owner: a lead, who then adds everyone else.
-      </p>
+    <main className="mx-auto my-6 max-w-xl p-4">
+      <header className="rounded-t-2xl bg-enamel px-6 pt-6 pb-5 text-on-enamel">
+        <p className="font-title text-2xl font-extrabold tracking-tight">jarro</p>
+        <h1 className="mt-1 text-4xl">Make this Jarro yours</h1>
+        <p className="mt-2 opacity-85">
+          Its first start printed a code in the window where it was started. Whoever can read that window becomes the
+          owner: a lead, who then adds everyone else.
+        </p>
+      </header>
       <ErrorNotice text={errorText(away)} />
-      <form onSubmit={(event) => void submit(event)} className="card grid gap-4 p-6 sm:grid-cols-2">
+      <form
+        onSubmit={(event) => void submit(event)}
+        className="card grid gap-4 rounded-t-none border-t-0 p-6 sm:grid-cols-2"
+      >
         <div className="sm:col-span-2">
           <Field
             label="Code"
