@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { createServer } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -101,6 +101,18 @@ it('says in one line that the port asked for is taken', async () => {
   expect(await ended(child)).toBe(1);
   expect(output().trim()).toBe(`Port ${port} is taken. Stop what uses it, or set JARRO_PORT to another.`);
   other.close();
+}, 60_000);
+
+it('says in one line what to install where it can’t', async () => {
+  // A machine with a shell and nothing else: no database, no apt.
+  const bin = mkdtempSync(join(tmpdir(), 'jarro-bare-'));
+  symlinkSync('/bin/sh', join(bin, 'sh'));
+  const { child, output } = launch({ PATH: bin });
+  expect(await ended(child)).toBe(1);
+  expect(output().trim()).toBe(
+    'mariadbd is missing. Install the package mariadb-server (on Debian: apt-get install mariadb-server) and start again.',
+  );
+  rmSync(bin, { recursive: true, force: true });
 }, 60_000);
 
 async function answers(address: string): Promise<boolean> {

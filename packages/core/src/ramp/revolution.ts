@@ -153,8 +153,14 @@ function follow(samples: Float32Array, sampleRateHz: number, line: Line): Hypoth
   const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
   const fine = long ? trackPhase(samples, sampleRateHz, lineHz, FINE_WINDOW_S * lineHz) : coarse;
   const order = toOrder(samples, fine, POINTS_A_CYCLE);
-  const signature = findSignature(order);
+  const signature = findSignature(order, (period) => isPossibleTurn(period, lineHz));
   return { line, lineHz, track: fine, order, ...(signature && { signature }) };
+}
+
+/** Whether so many humps can be a turn, or half a turn of an odd-barred motor, at a speed that a pump has. */
+function isPossibleTurn(humps: number, humpHz: number): boolean {
+  const rpm = (60 * humpHz) / (HUMPS_A_TURN.includes(humps) ? humps : 2 * humps);
+  return HUMPS_A_TURN_OR_HALF.includes(humps) && rpm <= FASTEST_RPM && rpm >= SLOWEST_RPM;
 }
 
 /** More explained wins; near-equal explanations go to the stronger line. */

@@ -21,6 +21,14 @@ const LEAST_MARGIN = 4;
 /** The finer part of a pattern is kept above the upper score and dropped below the lower; between them nobody can tell. */
 const FINER = 4.5;
 const COARSER = 2.5;
+/** Lead of one possible multiple over the others, in standard errors. */
+const LEAST_LEAD = 2.5;
+
+/** The period that was settled on; with its lead over other multiples where the pattern alone left it open. */
+interface Found {
+  readonly fold: Fold;
+  readonly lead?: number;
+}
 
 interface Fold {
   readonly period: number;
@@ -36,9 +44,10 @@ interface Fold {
  * The record is cut into blocks; a real pattern is the same in each. The mean product of different blocks' folds
  * estimates its power without the noise (variance between bars against variance within, taken between blocks so that
  * slow, coloured noise counts as noise).
+ * @param isTurn whether so many cycles can be a turn of a motor at all; settles what the pattern alone leaves open
  * @returns undefined when no pattern is significant
  */
-export function findSignature(order: OrderSignal): Signature | undefined {
+export function findSignature(order: OrderSignal, isTurn?: (period: number) => boolean): Signature | undefined {
   const detrended = detrend(order);
   const folds: Fold[] = [];
   for (let period = 2; period <= LONGEST_PERIOD; period++) {
@@ -48,14 +57,15 @@ export function findSignature(order: OrderSignal): Signature | undefined {
   const score = (fold: Fold) => fold.power - 2 * fold.error;
   const best = folds.reduce<Fold | undefined>((a, b) => (!a || score(b) > score(a) ? b : a), undefined);
   if (!best || best.power < BELIEVED * best.error) return undefined;
-  const chosen = simplest(best, folds, order.points);
-  if (!chosen) return undefined;
+  const found = simplest(best, folds, order.points, isTurn);
+  if (!found) return undefined;
+  const { fold: chosen } = found;
   const rival = folds
     .filter((fold) => fold.period % chosen.period !== 0 && chosen.period % fold.period !== 0)
     .reduce((most, fold) => Math.max(most, fold.power), 0);
   const significance = chosen.power / chosen.error;
-  const margin = (chosen.power - rival) / chosen.error;
-  if (significance < BELIEVED || margin < LEAST_MARGIN) return undefined;
+  const margin = found.lead ?? (chosen.power - rival) / chosen.error;
+  if (significance < BELIEVED || margin < (found.lead === undefined ? LEAST_MARGIN : LEAST_LEAD)) return undefined;
   return { period: chosen.period, significance, margin, explained: explainedShare(detrended, order, chosen) };
 }
 
@@ -127,14 +137,45 @@ function crossPower(rows: readonly Float64Array[]): { power: number; error: numb
  * The smallest divisor of the best period beyond which nothing significant is left to explain.
  * @returns undefined when it can't be told whether the finer part is real
  */
-function simplest(best: Fold, folds: readonly Fold[], points: number): Fold | undefined {
+function simplest(
+  best: Fold,
+  folds: readonly Fold[],
+  points: number,
+  isTurn: ((period: number) => boolean) | undefined,
+): Found | undefined {
   for (const fold of folds) {
     if (best.period % fold.period !== 0 || fold.period === best.period) continue;
     const finer = crossPower(best.rows.map((row) => withoutPeriod(row, fold.period * points)));
-    if (finer.power < COARSER * finer.error) return fold;
-    if (finer.power < FINER * finer.error) return undefined;
+    if (finer.power < COARSER * finer.error) return { fold };
+    if (finer.power < FINER * finer.error) {
+      return isTurn && !isTurn(fold.period) ? likeliestMultiple(fold, folds, points, isTurn) : undefined;
+    }
   }
-  return best;
+  return { fold: best };
+}
+
+/**
+ * A pattern that is no whole turn of any motor must go on to a multiple that is: the one with the most left to explain,
+ * if it leads over every other.
+ */
+function likeliestMultiple(
+  part: Fold,
+  folds: readonly Fold[],
+  points: number,
+  isTurn: (period: number) => boolean,
+): Found | undefined {
+  const scored = folds
+    .filter(({ period }) => period > part.period && period % part.period === 0 && isTurn(period))
+    .map((fold) => {
+      const finer = crossPower(fold.rows.map((row) => withoutPeriod(row, part.period * points)));
+      return { fold, score: finer.power / finer.error };
+    })
+    .sort((a, b) => b.score - a.score);
+  if (scored.length === 0) return undefined;
+  const [{ fold, score }, ...others] = scored;
+  const rival = others.find(({ fold: { period } }) => period % fold.period !== 0 && fold.period % period !== 0);
+  const lead = score - Math.max(0, rival?.score ?? 0);
+  return score >= COARSER ? { fold, lead } : undefined;
 }
 
 /** What remains of a fold after its own average over a shorter period is taken out. */
