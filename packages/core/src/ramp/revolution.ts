@@ -1,5 +1,5 @@
 import { LIMITS } from '../limits/limits.js';
-import { median } from '../signal/levels.js';
+import { meanOf, median } from '../signal/levels.js';
 import { findLines, welchSpectrum, type Line } from '../signal/spectrum.js';
 import { humpOrder, meanPattern } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';
@@ -34,6 +34,8 @@ const SINGLE_SEGMENT = 15;
 const SMEAR = 0.03;
 /** Peak to peak of the hump line as a share of the draw: twice what is advised for the whole ripple, and some. */
 const HIGHEST_HUMP = 0.4;
+/** Deeper than this a line that repeats within a possible turn may as well be every other bar burnt. */
+const SURE_HUMP = 0.2;
 const DOMINANCE = 8;
 const HARMONIC_DOMINANCE = 3;
 /** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
@@ -88,7 +90,7 @@ export function findRevolution(
     .slice(0, LINES_TRIED);
   if (lines.length === 0) return undefined;
   const tried = lines.map((line) => follow(samples, sampleRateHz, line));
-  const clear = dominates(lines) && isHumpHigh(tried[0].track, samples);
+  const clear = dominates(lines) && humpShare(tried[0].track, samples) < HIGHEST_HUMP;
   const trusted = clear ? tried.slice(0, 1) : tried;
   const patterned = trusted.filter((hypothesis) => hypothesis.signature);
   const best = patterned.reduce<Hypothesis | undefined>(better, undefined);
@@ -121,10 +123,9 @@ function leastProminence(segments: number): number {
   return LEAST_PROMINENCE + SINGLE_SEGMENT / Math.max(1, segments);
 }
 
-/** Sound humps are a small part of the draw; a line stronger than that is notches, whatever its rank. */
-function isHumpHigh({ amplitude }: PhaseTrack, samples: Float32Array): boolean {
-  const mean = samples.reduce((sum, value) => sum + value, 0) / samples.length;
-  return 2 * median(amplitude) < HIGHEST_HUMP * Math.abs(mean);
+/** Peak to peak of a line as a share of the draw. Sound humps are a small part; a line stronger than that is notches. */
+function humpShare({ amplitude }: PhaseTrack, samples: Float32Array): number {
+  return (2 * median(amplitude)) / Math.abs(meanOf(samples));
 }
 
 /** Sound humps outshine everything but their own harmonics; then only their line may decide on the turn. */
@@ -208,6 +209,7 @@ function resolve(
   const contradictsGiven = given !== undefined;
   const possible = (multiple: number) => HUMPS_A_TURN.includes(humps.perPattern * multiple);
   if (isTurn && possible(1)) return { ...turns(1), contradictsGiven };
+  if (isTurn && lineIsHumps && humpShare(track, samples) > SURE_HUMP) return undefined;
   const multiples = [2, 3, 4, 5, 6].filter(
     (multiple) => possible(multiple) && patternRpm / multiple <= FASTEST_RPM && patternRpm / multiple >= SLOWEST_RPM,
   );

@@ -30,6 +30,8 @@ export interface RotorMap {
 /** A bar this far below the others, as a share of the draw, is weak; bars of sound pumps differ by 1 to 3 % (common practice). */
 const WEAK_SHARE = 0.045;
 const WEAK_TROUGH_SHARE = 0.06;
+/** So far down a bar is weak though its trough is no deeper: the notch took the top of its hump. */
+const PLAIN_SHARE = 0.09;
 /** The bar must also stand out from the ordinary differences between the others. */
 const WEAK_SPREADS = 3.5;
 const OPEN_SHARE = 0.35;
@@ -126,7 +128,7 @@ function referenceCell(cells: readonly Cell[]): Reference {
 function judgeCell(cell: Cell, reference: Reference, meanA: number): BarState {
   const down = (reference.mean - cell.mean) / meanA;
   const deeper = (reference.min - cell.min) / meanA;
-  if (down < WEAK_SHARE || deeper < WEAK_TROUGH_SHARE) return 'sound';
+  if (down < WEAK_SHARE || (deeper < WEAK_TROUGH_SHARE && down < PLAIN_SHARE)) return 'sound';
   if (reference.mean - cell.mean < WEAK_SPREADS * reference.spread) return 'sound';
   return down >= OPEN_SHARE ? 'open' : 'weak';
 }
