@@ -187,18 +187,39 @@ describe('bars', () => {
     }
   });
 
-  it('does not take every other bar burnt for humps of a slower pump', () => {
-    for (let seed = 1; seed <= 6; seed++) {
-      const burnt = [
-        { bar: 1, depth: 0.2 },
-        { bar: 3, depth: 0.5 },
-        { bar: 5, depth: 0.3 },
-      ];
-      const { channel } = draw({ seed, bars: 6, rpm: 9400, burnt, noiseA: 0.01 });
-      const { rpm, humps } = analyzeRamp(channel, 50_000, 0).ramp;
-      // Measured and right, or said to rest on an assumption.
-      if (humps?.basis === 'measured') expect(Math.abs(rpm! / 9400 - 1)).toBeLessThan(0.005);
+  it.each([
+    { bars: 6, every: 2 },
+    { bars: 6, every: 3 },
+    { bars: 8, every: 4 },
+    { bars: 10, every: 2 },
+    { bars: 12, every: 3 },
+  ])('finds burnt bars that come as regularly as humps: each $every. of $bars', ({ bars, every }) => {
+    for (let seed = 1; seed <= 4; seed++) {
+      const random = seededRandom(seed * 31 + bars);
+      const rpm = between(random, 3800, 9800);
+      const burnt = Array.from({ length: bars / every }, (_, i) => ({
+        bar: i * every,
+        depth: between(random, 0.22, 0.5),
+      }));
+      const { channel } = draw({ seed, bars, rpm, burnt });
+      const { ramp } = analyzeRamp(channel, 50_000, 0);
+      expect({ seed, basis: ramp.humps?.basis, humps: ramp.humps?.perRevolution }).toEqual({
+        seed,
+        basis: 'measured',
+        humps: bars,
+      });
+      expect(Math.abs(ramp.rpm! / rpm - 1)).toBeLessThan(0.005);
+      expect(ramp.bars?.filter(({ state }) => state !== 'sound')).toHaveLength(burnt.length);
+      expect(ramp.pattern).toBe('burnt-bars');
     }
+  });
+
+  it('makes no assumption that would make an impossible pump', () => {
+    const { channel } = draw({ bars: 12, rpm: 9000, heightSpread: 0, levelSpread: 0 });
+    const { ramp, cannotTell } = analyzeRamp(channel, 50_000, 0);
+    expect(ramp.rpm).toBeUndefined();
+    expect(cannotTell.find(({ what }) => what === 'rpm')?.because).toMatch(/13\d{3} rpm.*give the bar count/);
+    expect(analyzeRamp(channel, 50_000, 0, { bars: 12 }).ramp.rpm! / 9000).toBeCloseTo(1, 2);
   });
 
   it('says so when the revolution rests on an assumed or a given bar count', () => {
@@ -244,6 +265,18 @@ describe('what else a current shows', () => {
     expect(ramp.zeroOffsetA).toBeCloseTo(0.4, 2);
     expect(ramp.inverted).toBe(true);
     expect(ramp.inrushPeakA! / levels(truth.currentA).max).toBeCloseTo(1, 1);
+  });
+
+  it('takes the smooth current of a locked rotor for current, whichever way the clamp is on', () => {
+    for (const clampGain of [1, -1]) {
+      for (let seed = 1; seed <= 8; seed++) {
+        const clamp = { clampGain, clampOffsetA: seed / 10, noiseA: 0.1, bits: 8, fullScaleA: 40 };
+        const { capture } = simulateCapture({ seed, locked: true, durationS: 0.2, sampleRateHz: 50_000, ...clamp });
+        const { ramp } = analyzeRamp(asChannel(capture.channels[0].samples), 50_000, 0);
+        expect(ramp.inverted).toBe(clampGain < 0);
+        expect(ramp.steady!.meanA).toBeGreaterThan(12);
+      }
+    }
   });
 
   it('says no current for an open circuit, and makes no speed of noise', () => {

@@ -73,17 +73,15 @@ export function analyzeRamp(
   const quiet = quietNoise(samples, segments);
   const noise = quiet?.(signal.factor);
   const chopping = findChopping(signal.current, signal.sampleRateHz);
-  const measured = chopping ? undefined : measureTurning(signal, options.bars, noise);
+  const turning = chopping ? undefined : measureTurning(signal, options.bars, noise);
+  const measured = turning && 'untold' in turning ? undefined : turning;
   if (chopping) {
     cannotTell.push({
       what: 'rpm',
       because: `the current is switched on and off ${Math.round(chopping.frequencyHz)} times a second by a driver; clamp the pump side of the module to see the humps`,
     });
-  } else if (!measured) {
-    cannotTell.push({
-      what: 'rpm',
-      because: `no hump rate stands out of the noise (${Math.round(sampleRateHz)} samples a second); use a smaller clamp range, a faster time base and 10 kHz bandwidth or more`,
-    });
+  } else if (turning && 'untold' in turning) {
+    cannotTell.push({ what: 'rpm', because: turning.untold });
   }
   const recorded: Recorded = {
     samples,

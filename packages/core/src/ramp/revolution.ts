@@ -23,8 +23,13 @@ export interface Revolution {
   readonly contradictsGiven: boolean;
 }
 
-/** Humps lie between a slow six-bar and a fast eleven-bar pump, with room either side. */
-const LOWEST_HUMP_HZ = 150;
+/** Why a record shows no revolution, with what to do about it. */
+export interface Untold {
+  readonly untold: string;
+}
+
+/** From one notch in half a turn of a slow pump to the humps of a fast eleven-bar pump, with room either side. */
+const LOWEST_LINE_HZ = 110;
 const HIGHEST_HUMP_HZ = 4300;
 const SEGMENT_S = 0.2;
 const SEGMENTS = 16;
@@ -32,10 +37,14 @@ const LINES_TRIED = 8;
 const LEAST_PROMINENCE = 10;
 const SINGLE_SEGMENT = 15;
 const SMEAR = 0.03;
-/** Peak to peak of the hump line as a share of the draw: twice what is advised for the whole ripple, and some. */
-const HIGHEST_HUMP = 0.4;
-/** Deeper than this a line that repeats within a possible turn may as well be every other bar burnt. */
-const SURE_HUMP = 0.2;
+/** Two lines of one rotor agree on its speed this well. */
+const SAME_SPEED = 0.005;
+/** Peak to peak of the hump line as a share of the draw, a third more than is advised for the whole ripple; deeper are notches. */
+const HIGHEST_HUMP = 0.2;
+/** The humps of a poor pump may be so deep, but then the line alone proves nothing. */
+const DEEPEST_HUMP = 0.4;
+/** A pattern of a lesser line counts only if it explains nearly all of the current. */
+const WHOLE = 0.9;
 const DOMINANCE = 8;
 const HARMONIC_DOMINANCE = 3;
 /** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
@@ -51,6 +60,10 @@ const HUMPS_A_TURN_OR_HALF: readonly number[] = [6, 7, 8, 9, 10, 11, 12, 14, 18,
 const HUMPS_A_PART: readonly number[] = [1, 2, 3, 4, 5, 6, 7, 9, 11];
 const FASTEST_RPM = LIMITS.fastestRpm.value * 1.1;
 const SLOWEST_RPM = LIMITS.slowestRpm.value * 0.9;
+/** A starved pump turns slowly; below this an assumed bar count is likelier wrong than the pump so slow. */
+const SLOWEST_ASSUMED_RPM = LIMITS.slowestRpm.value * 0.6;
+/** Six bars of a starved pump; a slower line is notches. */
+const SLOWEST_HUMP_HZ = (6 * SLOWEST_ASSUMED_RPM) / 60;
 
 /** Humps per revolution of a two-brush motor. */
 export function humpsForBars(bars: number): number {
@@ -74,41 +87,59 @@ interface Hypothesis {
  * Finds the humps and the revolution in a stretch of steady current.
  * Every strong line is tried as the one to follow, since deep notches can outshine the humps; the pattern that
  * explains most of the signal wins.
- * @returns undefined when no line stands out, or none can be told for the humps
+ * @returns why not, when no line stands out, or none can be told for the humps
  */
 export function findRevolution(
   samples: Float32Array,
   sampleRateHz: number,
   givenBars: number | undefined,
-): Revolution | undefined {
+): Revolution | Untold {
   const segment = Math.min(samples.length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
   const top = Math.min(HIGHEST_HUMP_HZ, 0.47 * sampleRateHz);
-  const lines = findLines(spectrum, LOWEST_HUMP_HZ, top, 400)
+  const lines = findLines(spectrum, LOWEST_LINE_HZ, top, 400)
     .filter((line) => line.prominence >= leastProminence(samples.length / segment))
     .filter((line, i, all) => !all.slice(0, i).some((stronger) => isSameLine(stronger, line)))
     .slice(0, LINES_TRIED);
-  if (lines.length === 0) return undefined;
+  if (lines.length === 0) {
+    return {
+      untold: `no hump rate stands out of the noise (${Math.round(sampleRateHz)} samples a second); use a smaller clamp range, a faster time base and 10 kHz bandwidth or more`,
+    };
+  }
   const tried = lines.map((line) => follow(samples, sampleRateHz, line));
-  const clear = dominates(lines) && humpShare(tried[0].track, samples) < HIGHEST_HUMP;
-  const trusted = clear ? tried.slice(0, 1) : tried;
-  const patterned = trusted.filter((hypothesis) => hypothesis.signature);
-  const best = patterned.reduce<Hypothesis | undefined>(better, undefined);
+  const [first] = tried;
+  const share = dominates(lines) && first.lineHz > SLOWEST_HUMP_HZ ? humpShare(first.track, samples) : 1;
+  const best = bestPatterned(tried, share);
   if (best?.signature) {
-    const measured = resolve(samples, best, best.signature, clear, givenBars);
+    const measured = resolve(samples, best, best.signature, best === first ? share : 1, givenBars);
     if (measured) return measured;
   }
   // Among notches without a turn nobody knows which line is the humps.
-  if (!clear) return undefined;
-  const [strongest] = tried;
-  const perRevolution = humpsForBars(givenBars ?? LIMITS.usualBars.value);
+  if (share > DEEPEST_HUMP) {
+    return {
+      untold: 'deep notches pass without a repeating turn, so nobody can tell which of them are humps; capture longer',
+    };
+  }
+  return byCount(first, givenBars);
+}
+
+/** The turn by a bar count, given or usual; an assumption that would make an impossible pump is not made. */
+function byCount({ line, lineHz, track }: Hypothesis, givenBars: number | undefined): Revolution | Untold {
+  const bars = givenBars ?? LIMITS.usualBars.value;
+  const perRevolution = humpsForBars(bars);
+  const rpm = (60 * lineHz) / perRevolution;
+  if (givenBars === undefined && (rpm > FASTEST_RPM || rpm < SLOWEST_ASSUMED_RPM)) {
+    return {
+      untold: `the bars are too alike for the revolution to show, and the usual ${bars} bars would make it ${Math.round(rpm)} rpm, which no pump turns; give the bar count`,
+    };
+  }
   return {
     basis: givenBars === undefined ? 'assumed' : 'given',
     perRevolution,
-    confidence: 1 - LEAST_PROMINENCE / (LEAST_PROMINENCE + strongest.line.prominence),
-    lineHz: strongest.lineHz,
+    confidence: 1 - LEAST_PROMINENCE / (LEAST_PROMINENCE + line.prominence),
+    lineHz,
     linePerRevolution: perRevolution,
-    track: strongest.track,
+    track,
     contradictsGiven: false,
   };
 }
@@ -128,13 +159,28 @@ function humpShare({ amplitude }: PhaseTrack, samples: Float32Array): number {
   return (2 * median(amplitude)) / Math.abs(meanOf(samples));
 }
 
+/**
+ * The line whose pattern is believed: the humps' own where they are plain. A harmonic of plain humps says nothing about
+ * the turn that they don't; another line of the rotor may.
+ * @param share peak to peak of the first line as a share of the draw; 1 when it doesn't dominate
+ */
+function bestPatterned([first, ...others]: readonly Hypothesis[], share: number): Hypothesis | undefined {
+  if (share < HIGHEST_HUMP && first.signature) return first;
+  const believed = (other: Hypothesis) =>
+    share > DEEPEST_HUMP || (!isHarmonic(other.line, first.line) && (other.signature?.explained ?? 0) > WHOLE);
+  return [first, ...others.filter(believed)]
+    .filter((hypothesis) => hypothesis.signature && 60 * patternHz(hypothesis) > SLOWEST_ASSUMED_RPM)
+    .reduce<Hypothesis | undefined>(better, undefined);
+}
+
 /** Sound humps outshine everything but their own harmonics; then only their line may decide on the turn. */
 function dominates([first, ...others]: readonly Line[]): boolean {
-  const isHarmonic = (line: Line) => {
-    const ratio = line.hz / first.hz;
-    return ratio > 1.5 && Math.abs(ratio - Math.round(ratio)) < 0.02;
-  };
-  return others.every((line) => line.power * (isHarmonic(line) ? HARMONIC_DOMINANCE : DOMINANCE) < first.power);
+  return others.every((line) => line.power * (isHarmonic(line, first) ? HARMONIC_DOMINANCE : DOMINANCE) < first.power);
+}
+
+function isHarmonic(line: Line, first: Line): boolean {
+  const ratio = line.hz / first.hz;
+  return ratio > 1.5 && Math.abs(ratio - Math.round(ratio)) < 0.02;
 }
 
 function withoutMean(samples: Float32Array): Float32Array {
@@ -164,10 +210,32 @@ function isPossibleTurn(humps: number, humpHz: number): boolean {
   return HUMPS_A_TURN_OR_HALF.includes(humps) && rpm <= FASTEST_RPM && rpm >= SLOWEST_RPM;
 }
 
-/** More explained wins; near-equal explanations go to the stronger line. */
+const NEARLY = 0.03;
+
+/**
+ * More explained wins. Of near-equal explanations a whole turn wins over a part of it, since like notches hide what
+ * parts them on most lines; then the stronger line.
+ */
 function better(a: Hypothesis | undefined, b: Hypothesis): Hypothesis {
   if (!a?.signature || !b.signature) return a ?? b;
-  return b.signature.explained > a.signature.explained + 0.03 ? b : a;
+  const lead = b.signature.explained - a.signature.explained;
+  if (lead > NEARLY) return b;
+  return lead > -NEARLY && isPartOf(patternHz(a), patternHz(b)) ? b : a;
+}
+
+function patternHz({ lineHz, signature }: Hypothesis): number {
+  return lineHz / (signature?.period ?? 1);
+}
+
+/** Whether what repeats at `hz` is a whole fraction of a turn at `turnHz`, a speed that a pump has. */
+function isPartOf(hz: number, turnHz: number): boolean {
+  const parts = Math.round(hz / turnHz);
+  return parts >= 2 && Math.abs(hz / turnHz / parts - 1) < SAME_SPEED && 60 * turnHz >= SLOWEST_RPM;
+}
+
+/** Opposite notches make half a turn of eight bars repeat: four humps, unless the four cycles followed are the notches. */
+function humpsInTurn(period: number): readonly number[] {
+  return period === 4 ? HUMPS_A_TURN_OR_HALF : [4, ...HUMPS_A_TURN_OR_HALF];
 }
 
 /**
@@ -180,7 +248,7 @@ function resolve(
   samples: Float32Array,
   hypothesis: Hypothesis,
   signature: Signature,
-  lineIsHumps: boolean,
+  lineShare: number,
   givenBars: number | undefined,
 ): Revolution | undefined {
   const { lineHz, track } = hypothesis;
@@ -188,9 +256,10 @@ function resolve(
   const points = Math.max(POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / signature.period));
   const pattern = meanPattern(toOrder(samples, track, points), signature.period);
   const isTurn = patternRpm <= FASTEST_RPM;
-  const humps = lineIsHumps
-    ? { perPattern: signature.period, certainty: 1 }
-    : humpOrder(pattern, isTurn ? HUMPS_A_TURN_OR_HALF : HUMPS_A_PART);
+  const humps =
+    lineShare < HIGHEST_HUMP
+      ? { perPattern: signature.period, certainty: 1 }
+      : humpOrder(pattern, isTurn ? humpsInTurn(signature.period) : HUMPS_A_PART);
   if (humps.perPattern === 1) return undefined;
   const turns = (multiple: number): Revolution => ({
     basis: 'measured',
@@ -209,7 +278,6 @@ function resolve(
   const contradictsGiven = given !== undefined;
   const possible = (multiple: number) => HUMPS_A_TURN.includes(humps.perPattern * multiple);
   if (isTurn && possible(1)) return { ...turns(1), contradictsGiven };
-  if (isTurn && lineIsHumps && humpShare(track, samples) > SURE_HUMP) return undefined;
   const multiples = [2, 3, 4, 5, 6].filter(
     (multiple) => possible(multiple) && patternRpm / multiple <= FASTEST_RPM && patternRpm / multiple >= SLOWEST_RPM,
   );

@@ -29,6 +29,12 @@ const FEWEST_BLOCKS = 40;
 const MOST_BLOCKS = 20_000;
 /** A shorter loss of current is a dropout within a run, a longer one ends it. */
 const LONGEST_DROPOUT_S = 0.5;
+/**
+ * The off level is no livelier than the running current, but the recorder's steps may chop the noise differently at each
+ * level, and a locked rotor runs as smoothly as none; humps make a run at least twice as lively.
+ */
+const CALM = 1.5;
+const CALM_SHARE = 0.01;
 /** Smaller steps than this are no pump starting. */
 const LEAST_STEP_A = 0.25;
 
@@ -119,7 +125,8 @@ function judgeQuiet({ mean, deviation, size }: Blocks, members: readonly number[
   const lively = median(outside.map((i) => deviation[i]));
   const enough = Math.abs(step) > Math.max(LEAST_STEP_A, (8 * noise) / Math.sqrt(size));
   const edge = otherSide <= 0.02 * outside.length;
-  if (!(enough && edge && flat && noise <= 1.1 * lively)) return undefined;
+  const calm = noise <= Math.max(CALM * lively, CALM_SHARE * Math.abs(step));
+  if (!(enough && edge && flat && calm)) return undefined;
   return leftAbruptly(mean, inside, step) ? { level, noise, step } : undefined;
 }
 

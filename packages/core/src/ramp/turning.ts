@@ -1,6 +1,6 @@
 import { median, robustDeviation } from '../signal/levels.js';
 import { toOrder } from './order.js';
-import { findRevolution, type Revolution } from './revolution.js';
+import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
 import { measureLine, type LineSpeed } from './speed.js';
 import { thin, type WorkingSignal } from './working-signal.js';
@@ -19,17 +19,17 @@ const PATTERN_S = 1.6;
 /** Points a turn of the map: enough to place notches within a hump, whatever line was followed. */
 const MAP_POINTS = 192;
 
-/** @returns undefined when no hump rate stands out */
+/** @returns why not, when the record shows no revolution */
 export function measureTurning(
   signal: WorkingSignal,
   givenBars: number | undefined,
   quietNoiseA: number | undefined,
-): Turning | undefined {
+): Turning | Untold {
   const { sampleRateHz, fenced, current } = signal;
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
   const revolution = findRevolution(fenced.subarray(from, from + length), sampleRateHz, givenBars);
-  if (!revolution) return undefined;
+  if ('untold' in revolution) return revolution;
   const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
   const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);
   const order = toOrder(current.subarray(from, from + length), revolution.track, points);
