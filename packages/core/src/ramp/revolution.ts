@@ -112,7 +112,7 @@ export function findRevolution(
   const best = bestPatterned(tried, share);
   if (best?.signature) {
     const measured = resolve(samples, best, best.signature, best === first ? share : 1, givenBars);
-    if (measured) return measured;
+    if (measured) return alongBest(measured, tried);
   }
   // Among notches without a turn nobody knows which line is the humps.
   if (share > DEEPEST_HUMP) {
@@ -121,6 +121,18 @@ export function findRevolution(
     };
   }
   return byCount(first, givenBars);
+}
+
+/** The turn is followed along the line that tells the angle best: strong, and of a high order. */
+function alongBest(measured: Revolution, tried: readonly Hypothesis[]): Revolution {
+  const turnHz = measured.lineHz / measured.linePerRevolution;
+  const orders = tried.filter(({ lineHz }) => {
+    const order = lineHz / turnHz;
+    return order > 0.5 && Math.abs(order / Math.round(order) - 1) < SAME_SPEED;
+  });
+  const sharpness = ({ line }: Hypothesis) => line.power * line.hz ** 2;
+  const { lineHz, track } = orders.reduce((a, b) => (sharpness(b) > sharpness(a) ? b : a));
+  return { ...measured, lineHz, linePerRevolution: Math.round(lineHz / turnHz), track };
 }
 
 /** The turn by a bar count, given or usual; an assumption that would make an impossible pump is not made. */
@@ -211,6 +223,7 @@ function isPossibleTurn(humps: number, humpHz: number): boolean {
 }
 
 const NEARLY = 0.03;
+const SURE_MARGIN = 4;
 
 /**
  * More explained wins. Of near-equal explanations a whole turn wins over a part of it, since like notches hide what
@@ -220,7 +233,8 @@ function better(a: Hypothesis | undefined, b: Hypothesis): Hypothesis {
   if (!a?.signature || !b.signature) return a ?? b;
   const lead = b.signature.explained - a.signature.explained;
   if (lead > NEARLY) return b;
-  return lead > -NEARLY && isPartOf(patternHz(a), patternHz(b)) ? b : a;
+  const whole = b.signature.margin > SURE_MARGIN && isPartOf(patternHz(a), patternHz(b));
+  return lead > -NEARLY && whole ? b : a;
 }
 
 function patternHz({ lineHz, signature }: Hypothesis): number {
