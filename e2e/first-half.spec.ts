@@ -2,38 +2,30 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { truncateSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
-import { chooseFile, file, goTo, openCase, picture, signIn } from './support.js';
+import { chooseFile, enter, file, goTo, openCase, picture, PIXEL, seenTo, signIn } from './support.js';
 
 // What happens before anyone touches the wiring: intake, first checks, pressure; and the people who do it.
 
-const acknowledge = async (page: Page) => page.getByRole('button', { name: 'Seen to it' }).click();
-
-async function enter(page: Page, tile: RegExp | string, number: string) {
-  await page.getByRole('button', { name: tile }).click();
-  await page.keyboard.type(number);
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('dialog')).toBeHidden();
-}
-
 test('the newest case goes from intake to a pressure verdict within minutes', async ({ page }) => {
   await signIn(page, 'jem@fennick.demo');
-  const begun = Date.now();
+  const effort = await watchEffort(page);
   await page.getByText('Quarrow Dart').click();
   await page.getByRole('button', { name: /Write down the complaint/ }).click();
   await page.getByRole('button', { name: 'Hesitates', exact: true }).click();
   await page.getByRole('button', { name: 'Uphill, loaded' }).click();
   await page.getByRole('radio', { name: 'Often' }).click();
-  await page.getByLabel('Since').fill('the tank was run low');
+  await page.getByLabel('Since').pressSequentially('the tank was run low');
   await expect(page.getByText('Hesitates; uphill, loaded; often; since the tank was run low.')).toBeVisible();
   const sensor = page.getByLabel('Pressure sensor on the rail?');
   await sensor.getByRole('radio', { name: 'No', exact: true }).click();
   await page.getByLabel('Return line from the rail?').getByRole('radio', { name: 'No', exact: true }).click();
   await page.getByLabel('Driver module for the pump?').getByRole('radio', { name: 'No', exact: true }).click();
   await expect(page.getByRole('combobox', { name: 'Fuel system' })).toHaveValue('returnless-mechanical');
-  await page.getByLabel(/Trouble code, or/).fill('P0O87');
+  await page.getByLabel(/Trouble code, or/).pressSequentially('P0O87');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('alert')).toContainText('“P0O87” is no trouble code');
-  await page.getByLabel(/Trouble code, or/).fill('P0087');
+  await page.keyboard.press('ControlOrMeta+a');
+  await page.keyboard.type('P0087');
   await page.keyboard.press('Enter');
   await expect(page.getByText('Fuel rail/system pressure too low')).toBeVisible();
   await page.getByRole('button', { name: 'Save the intake' }).click();
@@ -41,7 +33,7 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
 
   await page.getByRole('button', { name: /Do the first checks/ }).click();
   await expect(page.getByRole('group', { name: /really fuel/ })).toBeHidden();
-  await acknowledge(page);
+  await seenTo(page);
   for (const [question, answer] of [
     [/really fuel/, 'Yes, seen'],
     [/fresh/, 'Fresh'],
@@ -51,13 +43,12 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
   }
   await enter(page, /Battery at rest/, '12,6');
   await page.getByRole('button', { name: /Take the pressure/ }).click();
-  await acknowledge(page);
+  await seenTo(page);
   await enter(page, /^Prime:/, '265');
   await expect(page.getByRole('status').first()).toHaveText(/Bleed the gauge first/);
   await page.getByRole('button', { name: 'The gauge is bled' }).click();
   await expect(page.getByRole('status').first()).toHaveText(/Low. That is not proof of a bad pump/);
-  // Presses and typing of a script, without a person's thinking: the three minutes are for that.
-  expect(Date.now() - begun).toBeLessThan(60_000);
+  expect(await effort()).toBeLessThan(180);
 
   // The clock times the prime; space bar does for a gloved hand.
   await page.getByRole('button', { name: /Rise to prime pressure/ }).click();
@@ -101,6 +92,25 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
   await expect(page.getByText('Battery at rest')).toBeHidden();
 });
 
+/**
+ * Seconds that a person needs by the keystroke-level model (Card, Moran and Newell, Communications of the ACM 23(7), 1980;
+ * operator times from memory): each press is thought about (1.35 s), pointed at (1.1 s) and made (0.2 s); each key takes
+ * 0.5 s, as of someone who doesn't type much; each change between mouse and keys 0.4 s.
+ */
+async function watchEffort(page: Page): Promise<() => Promise<number>> {
+  await page.evaluate(() => {
+    const effort = { seconds: 0, hand: '' };
+    Object.assign(window, { effort });
+    const spend = (hand: string, seconds: number) => () => {
+      effort.seconds += seconds + (effort.hand === hand ? 0 : 0.4);
+      effort.hand = hand;
+    };
+    addEventListener('pointerdown', spend('mouse', 1.35 + 1.1 + 0.2), true);
+    addEventListener('keydown', spend('keys', 0.5), true);
+  });
+  return () => page.evaluate(() => (window as unknown as { effort: { seconds: number } }).effort.seconds);
+}
+
 test('a sensor that lies is told from a pump that struggles', async ({ page }) => {
   await signIn(page, 'orsa@fennick.demo');
   await page.getByText('Halvard Tern').click();
@@ -109,7 +119,7 @@ test('a sensor that lies is told from a pump that struggles', async ({ page }) =
   await page.waitForTimeout(300);
   await picture(page, 'pressure');
   await goTo(page, 'First checks');
-  await acknowledge(page);
+  await seenTo(page);
   await page.waitForTimeout(300);
   await picture(page, 'first-checks');
   await page.goto('/');
@@ -147,7 +157,7 @@ test('a pressure transducer’s capture fills the sheet', async ({ page }) => {
   await sheet.getByRole('button', { name: 'Keep this capture' }).click();
   await expect(sheet).toBeHidden();
   await goTo(page, 'Pressure');
-  await acknowledge(page);
+  await seenTo(page);
   await expect(
     page.getByText(/measured 3(79|80) kPa at prime, up in 0\.[45] s, then 3\d kPa a minute lost/),
   ).toBeVisible();
@@ -155,55 +165,22 @@ test('a pressure transducer’s capture fills the sheet', async ({ page }) => {
   await expect(page.getByRole('button', { name: /^Prime: 3(79|80) kPa/ })).toBeVisible();
 });
 
-test('two people edit one intake, and neither loses anything', async ({ page, browser }) => {
-  await signIn(page, 'jem@fennick.demo');
-  await openCase(page, 'Teasel Rook');
-  await goTo(page, 'Intake');
-  const other = await (await browser.newContext()).newPage();
-  await signIn(other, 'pell@fennick.demo');
-  await other.goto(page.url());
-  await other.getByLabel('Since').fill('Tuesday');
-  await page.getByLabel('Notes').fill('Noise from the left side');
-  await other.getByRole('button', { name: 'Save the intake' }).click();
-  await expect(other.getByText('Saved and sealed.')).toBeVisible();
-  await page.getByRole('button', { name: 'Save the intake' }).click();
-  await expect(page.getByRole('alert')).toContainText(
-    'Pell Harrow saved this intake meanwhile. Nothing of yours is lost',
-  );
-  await page.reload();
-  await expect(page.getByLabel('Since')).toHaveValue('Tuesday');
-  await page.getByLabel('Notes').fill('Noise from the left side');
-  await page.getByRole('button', { name: 'Save the intake' }).click();
-  await expect(page.getByText('Saved and sealed.')).toBeVisible();
-
-  // An adviser reads everything and measures nothing.
-  await other.goto(page.url().replace('intake', 'first-checks'));
-  await expect(other.getByRole('group', { name: /really fuel/ }).getByRole('button', { name: 'Empty' })).toBeDisabled();
-  await other.goto(page.url().replace('intake', 'verdict'));
-  await expect(other.getByText('Technicians and leads give the verdict.')).toBeVisible();
-  await other.context().close();
-});
-
 test('photos are kept with the case; what is none is refused', async ({ page }) => {
   await signIn(page, 'jem@fennick.demo');
   await openCase(page, 'Bracken Sprite');
   await goTo(page, 'Intake');
-  const png = Buffer.from(
-    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
-    'base64',
-  );
   const send = (path: string) => page.getByLabel('Photo file').setInputFiles(path);
   await page.getByLabel('What does the picture show?').fill('Fuse with a burnt leg');
-  await send(file('fuse.png', png));
+  await send(file('fuse.png', PIXEL));
   await expect(page.getByRole('img', { name: 'Fuse with a burnt leg' })).toBeVisible();
   await send(file('setup.jpg', Buffer.concat([Buffer.from('MZ'), Buffer.alloc(5000, 3)])));
   await expect(page.getByRole('alert')).toContainText('not a photo that Jarro can show');
-  const large = file('large.jpg', png);
+  const large = file('large.jpg', PIXEL);
   truncateSync(large, 50 * 1024 * 1024);
   await send(large);
   await expect(page.getByRole('alert')).toContainText('50 MiB, over the limit of 20 MiB');
   await goTo(page, 'Repair');
-  await acknowledge(page);
+  await seenTo(page);
   await page.getByLabel(/Write down/).fill('Relay and socket replaced.');
   await page.getByRole('button', { name: 'Keep this note' }).click();
   await expect(page.getByText('Relay and socket replaced.')).toBeVisible();

@@ -47,3 +47,22 @@ export async function openCase(page: Page, model: string) {
 export async function chooseFile(page: Page, path: string) {
   await page.locator('input[type=file]').setInputFiles(path);
 }
+
+/** Takes one number: press its tile, type, Enter. */
+export async function enter(page: Page, tile: RegExp | string, number: string) {
+  await page.getByRole('button', { name: tile }).click();
+  await page.keyboard.type(number);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog')).toBeHidden();
+}
+
+/** Acknowledges the caution that stands before a stage. */
+export async function seenTo(page: Page) {
+  await page.getByRole('button', { name: 'Seen to it' }).click();
+}
+
+/** The smallest PNG there is. */
+export const PIXEL = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+  'base64',
+);

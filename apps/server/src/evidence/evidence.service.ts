@@ -71,7 +71,7 @@ export class EvidenceService {
       if ((newest?.sequence ?? 0) !== basis) {
         const other = await manager.getRepository(User).findOneBy({ id: newest?.takenBy ?? '' });
         throw new ConflictException(
-          `${other?.name ?? 'Someone'} saved this intake meanwhile. Nothing of yours is lost: compare, then save again.`,
+          `${other?.name ?? 'Someone'} saved this intake meanwhile. Nothing of yours is lost: choose what holds, then save again.`,
         );
       }
       const codes = [...new Set(intake.codes.map((code) => code.trim().toUpperCase()))];

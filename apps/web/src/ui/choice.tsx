@@ -11,11 +11,14 @@ const ITEM =
 /** A few large answers, one of them chosen. */
 export function Choice<T extends string>({
   label,
+  hideLabel = false,
   options,
   value,
   onChange,
 }: {
   label: string;
+  /** For when what is asked stands beside it already. */
+  hideLabel?: boolean;
   options: readonly Option<T>[];
   /** Undefined: nothing chosen yet. */
   value: T | undefined;
@@ -23,7 +26,7 @@ export function Choice<T extends string>({
 }) {
   return (
     <div>
-      <div className="label mb-1">{label}</div>
+      {!hideLabel && <div className="label mb-1">{label}</div>}
       <ToggleGroup.Root
         type="single"
         aria-label={label}

@@ -1,9 +1,11 @@
+import type { Intake } from '@jarro/core';
 import { ShieldAlert, ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
 import type { CaseDetail, EvidenceItem } from '../../app/types';
 import { usePressureUnit } from '../../app/units';
 import { KEY_STATE_NAMES, when } from '../../app/words';
 import { VoidEntry } from '../case/void-entry';
+import { IntakeVersion } from '../intake/intake-version';
 import { useMay } from '../session/use-may';
 import { describeLink, VOIDABLE } from './describe-link';
 
@@ -66,16 +68,22 @@ function SealLine({ item: { seal } }: { item: CaseDetail }) {
   );
 }
 
+function intakeBefore({ evidence }: CaseDetail, { sequence }: EvidenceItem): Intake | undefined {
+  const earlier = evidence.filter((link) => link.kind === 'intake' && link.sequence < sequence);
+  return earlier.at(-1)?.value as Intake | undefined;
+}
+
 function LinkRow({ item, link, editable }: { item: CaseDetail; link: EvidenceItem; editable: boolean }) {
   const unit = usePressureUnit();
   const { title, text } = describeLink(link, item, unit);
   return (
-    <li className="grid grid-cols-[2.5rem_1fr_auto] items-center gap-x-2 border-b border-line py-1.5">
+    <li className="grid grid-cols-[2.5rem_1fr_auto] items-start gap-x-2 border-b border-line py-1.5">
       <span className="text-soft">{link.sequence}</span>
       <div>
         <p className={link.voided ? 'text-soft line-through' : ''}>
           <span className="font-semibold">{title}</span> {text}
         </p>
+        {link.kind === 'intake' && <IntakeVersion intake={link.value as Intake} before={intakeBefore(item, link)} />}
         <p className="label">
           {link.takenBy}, {when(link.takenAt)}
           {link.keyState && ` · ${KEY_STATE_NAMES[link.keyState].toLowerCase()}`}

@@ -17,6 +17,8 @@ import { StageFrame } from '../case/stage-head';
 import { Photos } from '../notes/photos';
 import { useMay } from '../session/use-may';
 import { CodesField } from './codes-field';
+import { IntakeConflict } from './intake-conflict';
+import { fieldsThatDiffer } from './intake-words';
 import { MakersWindows } from './makers-windows';
 import { SensorTable } from './sensor-table';
 import { SystemHelper } from './system-helper';
@@ -31,6 +33,8 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
   const editable = item.stage !== 'closed' && may('intake');
   const [draft, setDraft] = useState<Draft>(() => draftOf(item));
   const [save, { error, isLoading, isSuccess, reset }] = useSaveIntakeMutation();
+  // Fields with a text of their own begin anew from what was settled.
+  const [settled, setSettled] = useState(0);
   const { basis, ...intake } = draft;
   const stale = basis !== item.intake.sequence;
   const dirty = fieldsThatDiffer(item.intake, intake).length > 0;
@@ -41,6 +45,11 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
   const submit = async () => {
     const result = await save({ caseId: item.id, basis, intake });
     if (!('error' in result)) setDraft((now) => ({ ...now, basis: result.data.sequence }));
+  };
+  const settle = (merged: Intake) => {
+    reset();
+    setDraft({ ...merged, basis: item.intake.sequence });
+    setSettled((times) => times + 1);
   };
   return (
     <StageFrame item={item} stage="intake">
@@ -117,7 +126,11 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
           value={draft.batterySupport}
           onChange={(batterySupport) => change({ batterySupport })}
         />
-        <MakersWindows windows={draft.makersWindows} onChange={(makersWindows) => change({ makersWindows })} />
+        <MakersWindows
+          key={settled}
+          windows={draft.makersWindows}
+          onChange={(makersWindows) => change({ makersWindows })}
+        />
         {draft.features.railSensor === 'yes' && (
           <SensorTable table={draft.sensorTable} onChange={(sensorTable) => change({ sensorTable })} />
         )}
@@ -125,14 +138,8 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
       </fieldset>
       {editable && (
         <div className="sticky bottom-0 -mx-4 space-y-2 border-t border-line bg-card px-4 py-3">
-          <ErrorNotice text={errorText(error)} />
-          {stale && (
-            <div className="flex flex-wrap items-center gap-2">
-              <Conflict theirs={item.intake} mine={intake} />
-              <Button onClick={() => setDraft((now) => ({ ...now, basis: item.intake.sequence }))}>Keep mine</Button>
-              <Button onClick={() => (reset(), setDraft(draftOf(item)))}>Take theirs</Button>
-            </div>
-          )}
+          {!stale && <ErrorNotice text={errorText(error)} />}
+          {stale && <IntakeConflict item={item} basis={basis} mine={intake} onSettle={settle} />}
           <div className="flex items-center gap-3">
             <Button
               look="rust"
@@ -175,40 +182,5 @@ function TextField({
         onChange={(event) => onChange(event.target.value)}
       />
     </label>
-  );
-}
-
-const FIELD_NAMES: Record<keyof Intake, string> = {
-  system: 'fuel system',
-  features: 'what is fitted',
-  symptoms: 'what it does',
-  circumstances: 'when',
-  frequency: 'how often',
-  since: 'since',
-  afterMinutes: 'after how many minutes',
-  priorRepairs: 'repairs before',
-  condemnedBy: 'who condemned what',
-  tampering: 'tampering',
-  batterySupport: 'helping the battery',
-  codes: 'codes',
-  makersWindows: 'maker’s windows',
-  sensorTable: 'sensor table',
-  notes: 'notes',
-};
-
-function fieldsThatDiffer(a: Intake, b: Intake): (keyof Intake)[] {
-  return (Object.keys(FIELD_NAMES) as (keyof Intake)[]).filter(
-    (field) => JSON.stringify(a[field]) !== JSON.stringify(b[field]),
-  );
-}
-
-/** Someone saved meanwhile: which fields differ, so that nothing of either is lost unseen. */
-function Conflict({ theirs, mine }: { theirs: Intake; mine: Intake }) {
-  const differ = fieldsThatDiffer(theirs, mine);
-  return (
-    <p className="flex-1 font-semibold text-ochre">
-      Saved by someone else meanwhile. Yours differs in:{' '}
-      {differ.map((field) => FIELD_NAMES[field]).join(', ') || 'nothing'}.
-    </p>
   );
 }

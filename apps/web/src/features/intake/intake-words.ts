@@ -1,0 +1,70 @@
+import {
+  BATTERY_SUPPORT,
+  CIRCUMSTANCES,
+  FREQUENCIES,
+  SYMPTOMS,
+  SYSTEMS,
+  TAMPERING,
+  type Intake,
+  type KeyState,
+} from '@jarro/core';
+import type { PressureUnitName } from '../../app/types';
+import { pressureText } from '../../app/units';
+import { KEY_STATE_NAMES } from '../../app/words';
+
+export type IntakeField = keyof Intake;
+
+const list = (texts: readonly string[]) => texts.join(', ');
+
+type Words = (intake: Intake, unit: PressureUnitName) => string;
+
+/** How each field of an intake is named and read out. */
+const FIELDS: Readonly<Record<IntakeField, readonly [name: string, words: Words]>> = {
+  system: ['Fuel system', ({ system }) => SYSTEMS[system].title],
+  features: [
+    'What is fitted',
+    ({ features: { railSensor, returnLine, module } }) =>
+      `rail sensor ${railSensor}, return line ${returnLine}, driver module ${module}`,
+  ],
+  symptoms: ['What it does', ({ symptoms }) => list(symptoms.map((s) => SYMPTOMS[s]))],
+  circumstances: ['When', ({ circumstances }) => list(circumstances.map((c) => CIRCUMSTANCES[c]))],
+  frequency: ['How often', ({ frequency }) => (frequency ? FREQUENCIES[frequency] : '')],
+  since: ['Since', ({ since }) => since],
+  afterMinutes: ['After how many minutes', ({ afterMinutes }) => afterMinutes?.toString() ?? ''],
+  priorRepairs: ['Repairs before this', ({ priorRepairs }) => priorRepairs],
+  condemnedBy: ['Who condemned what', ({ condemnedBy }) => condemnedBy],
+  tampering: ['Signs of tampering', ({ tampering }) => list(tampering.map((t) => TAMPERING[t]))],
+  batterySupport: ['Helping the battery', ({ batterySupport }) => BATTERY_SUPPORT[batterySupport]],
+  codes: ['Codes', ({ codes }) => list(codes)],
+  makersWindows: [
+    'Maker’s windows',
+    ({ makersWindows }, unit) =>
+      list(
+        Object.entries(makersWindows).map(
+          ([state, { minPa, maxPa }]) =>
+            `${KEY_STATE_NAMES[state as KeyState].toLowerCase()} ${pressureText(minPa, unit)} to ${pressureText(maxPa, unit)} ${unit}`,
+        ),
+      ),
+  ],
+  sensorTable: [
+    'Rail sensor table',
+    ({ sensorTable }, unit) =>
+      list(sensorTable.map(([volts, pascal]) => `${volts} V = ${pressureText(pascal, unit)} ${unit}`)),
+  ],
+  notes: ['Notes', ({ notes }) => notes],
+};
+
+export const INTAKE_FIELDS = Object.keys(FIELDS) as IntakeField[];
+
+export function fieldName(field: IntakeField): string {
+  return FIELDS[field][0];
+}
+
+/** A field's value in words; a dash for nothing. */
+export function fieldText(intake: Intake, field: IntakeField, unit: PressureUnitName): string {
+  return FIELDS[field][1](intake, unit) || '–';
+}
+
+export function fieldsThatDiffer(a: Intake, b: Intake): IntakeField[] {
+  return INTAKE_FIELDS.filter((field) => JSON.stringify(a[field]) !== JSON.stringify(b[field]));
+}

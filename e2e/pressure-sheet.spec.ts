@@ -1,0 +1,175 @@
+import { expect, test, type Page } from '@playwright/test';
+import { enter, file, goTo, openCase, PIXEL, seenTo, signIn } from './support.js';
+
+// The whole pressure sheet of a fresh case, by hand: windows, table, regulator, filter, snap, scan values, three ways.
+
+test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Wicken Harrier');
+  await goTo(page, 'Intake');
+  await page.getByLabel('Pressure sensor on the rail?').getByRole('radio', { name: 'Yes', exact: true }).click();
+  await page.getByText('Maker’s pressure windows').click();
+  await page.getByLabel('Idle, lowest in kPa').fill('410');
+  await page.getByLabel('Idle, highest in kPa').fill('290');
+  const table = page.getByRole('region', { name: 'Rail sensor table' });
+  await table.getByLabel('Full scale, kPa').fill('800');
+  await table.getByRole('button', { name: '0.5 to 4.5 V sensor' }).click();
+  await expect(table.getByText('4.50 V = 800 kPa')).toBeVisible();
+  await table.getByLabel('Volts').fill('2,5');
+  await table.getByLabel('Pressure, kPa').fill('900');
+  await table.getByRole('button', { name: 'Add a point' }).click();
+
+  // A window and a table that can't be are refused in words, and everything typed stays.
+  await save(page);
+  await expect(page.getByRole('alert')).toContainText('goes from a lower to a higher pressure');
+  await page.getByLabel('Idle, lowest in kPa').fill('290');
+  await page.getByLabel('Idle, highest in kPa').fill('410');
+  await save(page);
+  await expect(page.getByRole('alert')).toContainText('table must rise from row to row');
+  await table.getByText('2.50 V = 900 kPa').getByRole('button', { name: 'Remove' }).click();
+  await save(page);
+  await expect(page.getByText('Saved and sealed.')).toBeVisible();
+
+  await goTo(page, 'Pressure');
+  await seenTo(page);
+  await page.getByRole('button', { name: 'The gauge is bled' }).click();
+  await enter(page, /^Idle: not read/, '200');
+  await expect(page.getByRole('button', { name: 'Idle: 200 kPa, low' })).toContainText('290 to 410 · maker’s');
+
+  // 29 psi with the hose on, 40 psi off, 22 inHg: the regulator works; with fuel in the hose it doesn't.
+  await page.getByRole('button', { name: 'Idle: 200 kPa, low' }).press('Enter');
+  await page.keyboard.type('199.9');
+  await page.keyboard.press('Enter');
+  await enter(page, /Idle, regulator hose off/, '275.8');
+  await enter(page, /Manifold vacuum/, '74.5');
+  await expect(page.getByText('The regulator follows the vacuum.').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Wet' }).click();
+  await expect(page.getByText(/diaphragm is torn/).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Dry' }).click();
+  await expect(page.getByText('The regulator follows the vacuum.').first()).toBeVisible();
+
+  await enter(page, /Lowest on snap throttle/, '150');
+  await expect(page.getByText(/Sags on snap throttle/).first()).toBeVisible();
+  await enter(page, /Before the filter/, '420');
+  await enter(page, /After the filter/, '330');
+  await expect(page.getByText(/filter loses too much/).first()).toBeVisible();
+
+  // Scan values: the sensor reads low against the gauge, so the controller over-commands.
+  await enter(page, /Pump duty, commanded/, '68');
+  await enter(page, /Pump duty, feedback/, '67');
+  await enter(page, /Rail pressure, desired/, '380');
+  await enter(page, /Rail pressure, actual/, '150');
+  await expect(page.getByText(/still off its target/).first()).toBeVisible();
+  await expect(page.getByText(/Three-way check: needs/).first()).toBeVisible();
+  await enter(page, /Rail sensor volts/, '1.25');
+  await expect(page.getByText(/The sensor reads lower than the gauge/).first()).toBeVisible();
+  await expect(page.getByText(/Asks for 68 % duty because the rail sensor reads low/).first()).toBeVisible();
+  await enter(page, /Short-term trim/, '4');
+  await enter(page, /Long-term trim/, '40');
+  await expect(page.getByText(/After the fix reset the learned trims/).first()).toBeVisible();
+  await page.getByRole('button', { name: /Long-term trim/ }).click();
+  await page.keyboard.type('140');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('between -100 and +99.2 %');
+  await page.keyboard.press('Escape');
+
+  await goTo(page, 'Evidence');
+  const rows = page.getByRole('listitem');
+  await expect(rows.filter({ hasText: 'Gauge at the rail' })).toHaveCount(2);
+  await expect(rows.filter({ hasText: 'Rail sensor volts' })).toContainText('1.25 V');
+  await expect(rows.filter({ hasText: 'Intake saved' })).toContainText('0.5 V = 0 kPa, 4.5 V = 800 kPa');
+});
+
+test('two people edit one intake, and each field is settled by choice', async ({ page, browser }) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Teasel Rook');
+  await goTo(page, 'Intake');
+  const other = await (await browser.newContext()).newPage();
+  await signIn(other, 'pell@fennick.demo');
+  await other.goto(page.url());
+  await other.getByLabel('Since').fill('Tuesday');
+  await other.getByLabel('Who condemned what').fill('the last shop: the pump');
+  await page.getByLabel('Notes').fill('Noise from the left side');
+  await page.getByLabel('Who condemned what').fill('nobody yet');
+  await save(other);
+  await expect(other.getByText('Saved and sealed.')).toBeVisible();
+  await save(page);
+  const meanwhile = page.getByRole('region', { name: 'Saved meanwhile' });
+  await expect(meanwhile.getByRole('alert')).toContainText('Pell Harrow saved this intake while you wrote; nothing of');
+  await expect(meanwhile).toContainText('Pell Harrow: Tuesday');
+  // Theirs where only they wrote, mine where I did; then one of mine is given up.
+  await expect(whose(meanwhile, 'Since', 'Theirs')).toBeChecked();
+  await expect(whose(meanwhile, 'Notes', 'Mine')).toBeChecked();
+  await expect(whose(meanwhile, 'Who condemned what', 'Mine')).toBeChecked();
+  await whose(meanwhile, 'Who condemned what', 'Theirs').click();
+  await meanwhile.getByRole('button', { name: 'Go on with these' }).click();
+  await save(page);
+  await expect(page.getByText('Saved and sealed.')).toBeVisible();
+  await page.reload();
+  await expect(page.getByLabel('Since')).toHaveValue('Tuesday');
+  await expect(page.getByLabel('Notes')).toHaveValue('Noise from the left side');
+  await expect(page.getByLabel('Who condemned what')).toHaveValue('the last shop: the pump');
+
+  // Every earlier version stays to be read.
+  await goTo(page, 'Evidence');
+  const versions = page.getByRole('listitem').filter({ hasText: 'Intake saved' });
+  await expect(versions).toHaveCount(2);
+  await expect(versions.first()).toContainText('Notes: Noise from the left side (was –)');
+  await versions.first().getByText('All of this version').click();
+  await expect(versions.first().getByRole('definition').filter({ hasText: 'Tuesday' })).toBeVisible();
+  await expect(versions.last()).toContainText('Since: Tuesday');
+
+  // An adviser reads everything and measures nothing.
+  await other.goto(page.url().replace('evidence', 'first-checks'));
+  await expect(other.getByRole('group', { name: /really fuel/ }).getByRole('button', { name: 'Empty' })).toBeDisabled();
+  await other.goto(page.url().replace('evidence', 'verdict'));
+  await expect(other.getByText('Technicians and leads give the verdict.')).toBeVisible();
+  await other.context().close();
+});
+
+test('a photo is voided, a case is closed after its recheck and reopened', async ({ page }) => {
+  await signIn(page, 'orsa@fennick.demo');
+  await openCase(page, 'Bracken Sprite');
+  await goTo(page, 'Intake');
+  await page.getByLabel('What does the picture show?').fill('Wrong vehicle');
+  await page.getByLabel('Photo file').setInputFiles(file('wrong.png', PIXEL));
+  await expect(page.getByRole('img', { name: 'Wrong vehicle' })).toBeVisible();
+  await goTo(page, 'Evidence');
+  const photo = page.getByRole('listitem').filter({ hasText: 'Photo' });
+  await photo.getByRole('button', { name: 'Void' }).click();
+  await page.getByLabel('Why is it wrong?').fill('Taken of the vehicle beside');
+  await page.getByRole('button', { name: 'Void it' }).click();
+  await expect(photo).toContainText('voided by Orsa');
+  await goTo(page, 'Intake');
+  await expect(page.getByRole('img', { name: 'Wrong vehicle' })).toBeHidden();
+
+  await goTo(page, 'Closed');
+  await expect(page.getByRole('button', { name: 'Close the case' })).toBeDisabled();
+  await goTo(page, 'Verdict');
+  await page.getByRole('radio', { name: 'Clear the pump' }).click();
+  await page.getByLabel(/In a sentence/).fill('Fuel was stale; the pump delivers.');
+  await page.getByRole('button', { name: 'Give the verdict' }).click();
+  await expect(page.getByText('Fuel was stale; the pump delivers.')).toBeVisible();
+  await goTo(page, 'Recheck');
+  const caution = page.getByRole('button', { name: 'Seen to it' });
+  if (await caution.isVisible()) await caution.click();
+  await page.getByLabel(/Write down/).fill('Starts at once, pressure holds.');
+  await page.getByRole('button', { name: 'Keep this note' }).click();
+  await expect(page.getByText('Starts at once, pressure holds.')).toBeVisible();
+  await goTo(page, 'Closed');
+  await page.getByRole('button', { name: 'Close the case' }).click();
+  await goTo(page, 'Intake');
+  await expect(page.getByRole('button', { name: 'Save the intake' })).toBeHidden();
+  await goTo(page, 'Closed');
+  await page.getByRole('button', { name: 'Reopen the case' }).click();
+  await goTo(page, 'Intake');
+  await expect(page.getByRole('button', { name: 'Save the intake' })).toBeVisible();
+});
+
+async function save(page: Page) {
+  await page.getByRole('button', { name: 'Save the intake' }).click();
+}
+
+function whose(meanwhile: ReturnType<Page['getByRole']>, field: string, side: 'Theirs' | 'Mine') {
+  return meanwhile.getByLabel(`${field}: whose holds`).getByRole('radio', { name: side });
+}
