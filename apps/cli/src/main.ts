@@ -13,8 +13,10 @@ import {
 } from '@jarro/core';
 import { parseAnalyzeArgs } from './args.js';
 import { describe } from './describe.js';
+import { diagnoseFile, diagnoseLines } from './diagnose.js';
 
 const USAGE = `jarro analyze FILE [--role "CHANNEL=ROLE"] [--scale "CHANNEL=FACTOR"] [--zero "CHANNEL=VALUE"] [--invert "CHANNEL"] [--bars N] [--rate HZ] [--json]
+jarro diagnose CASE.json|- [--json]   a case, or a case a line on standard input
 jarro convert IN OUT          .csv and .wav, by extension
 jarro simulate SPEC.json OUT  a capture from the motor model`;
 
@@ -23,10 +25,12 @@ const LARGEST_FILE = 1 << 30;
 /** Exit status of bad input; anything else that fails is a defect and shows its stack. */
 const BAD_INPUT = 2;
 
-function run([command, ...args]: readonly string[]): void {
+async function run([command, ...args]: readonly string[]): Promise<void> {
   switch (command) {
     case 'analyze':
       return analyze(args);
+    case 'diagnose':
+      return diagnose(args);
     case 'convert':
       return convert(args);
     case 'simulate':
@@ -52,6 +56,14 @@ function analyze(args: readonly string[]): void {
 /** The contract's object: drawing data stays out. */
 function forOutput({ turnA: _, ...rest }: Analysis): Omit<Analysis, 'turnA'> {
   return rest;
+}
+
+async function diagnose(args: readonly string[]): Promise<void> {
+  const json = args.includes('--json');
+  const [file, ...others] = args.filter((arg) => arg !== '--json');
+  if (!file || others.length > 0) throw new InputError('diagnose wants one case file, or - for a case a line.');
+  if (file !== '-') return diagnoseFile(file, json);
+  if (!(await diagnoseLines(json))) process.exitCode = BAD_INPUT;
 }
 
 function convert(args: readonly string[]): void {
@@ -104,7 +116,7 @@ function reason(error: unknown): string {
 }
 
 try {
-  run(process.argv.slice(2));
+  await run(process.argv.slice(2));
 } catch (error) {
   if (!(error instanceof InputError)) throw error;
   process.stderr.write(`${error.message}\n`);

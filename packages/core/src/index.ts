@@ -42,3 +42,15 @@ export * from './path/solve-path.js';
 export * from './systems/profile.js';
 export * from './systems/check-profile.js';
 export * from './systems/templates.js';
+export * from './diagnosis/reading.js';
+export {
+  diagnose,
+  type Diagnosis,
+  type DiagnoseOptions,
+  type NextTest,
+  type SuspectWeight,
+} from './diagnosis/diagnose.js';
+export { VERDICTS, type GateResult, type Verdict } from './diagnosis/gates.js';
+export { ORDERS, type Order } from './diagnosis/planner.js';
+export type { Contradiction } from './diagnosis/contradictions.js';
+export { checkCase, type CaseFile, type CheckedCase } from './diagnosis/case-file.js';

@@ -54,7 +54,8 @@ function byNodes(
       inject(i - 1, backV / windingOhm);
       inject(i, -backV / windingOhm);
     }
-    if (station.sharedA) inject(i, -station.sharedA);
+    // Other loads are to ground, and draw what they are said to at 12 V.
+    if (station.sharedA) join(i, inner, station.sharedA / 12);
   }
   const fix = (node: number, volts: number) => {
     for (let j = 0; j <= inner; j++) conductance.set(node, j, j === node ? 1 : 0);

@@ -43,8 +43,11 @@ export interface PumpPoint {
 
 /** Of the rated torque, what goes into friction; the rest lifts pressure (common practice, no published source). */
 const FRICTION = 0.25;
-/** Of the rated flow, what slips back inside at rated pressure (common practice, no published source). */
-const SLIP = 0.25;
+/**
+ * Of the rated flow, what slips back inside at rated pressure: a pump shut off at its outlet then makes 2.7 times that
+ * pressure, as turbine pumps do (common practice, no published source).
+ */
+const SLIP = 0.6;
 /** Of the rated flow, what an idling engine takes and a regulator needs to hold its pressure (common practice, no published source). */
 export const IDLE_DEMAND = 0.15;
 
@@ -95,4 +98,35 @@ export function runPump(pump: PumpConstants, fault: PumpFault, feed: Feed): Pump
   function point(speedRadS: number, pressurePa: number): PumpPoint {
     return { currentA: (feed.openV - k * speedRadS) / loop, speedRadS, pressurePa, locked: false, open, windingOhm };
   }
+}
+
+/** What lies before and after a driver module that holds a set pressure by its duty. */
+export interface Regulated {
+  readonly openV: number;
+  readonly ohm: number;
+  /** The module's own, the feed's behind it and the ground's. */
+  readonly afterOhm: number;
+  readonly setPressurePa: number;
+  readonly demand: number | undefined;
+}
+
+const LEAST_DUTY = 0.05;
+
+/**
+ * The duty at which the pump just delivers the set pressure: its speed from the flow balance, its current from the torque,
+ * so its voltage is known; then d V - d^2 R I = V2, solved for d. All it has (1) when that isn't enough.
+ */
+export function dutyFor(pump: PumpConstants, fault: PumpFault, regulated: Regulated): number {
+  const { addedOhm = 0, drag = 0, leak = 0, restrictionPa = 0 } = fault;
+  const { openV, ohm, afterOhm, setPressurePa, demand = IDLE_DEMAND } = regulated;
+  const { k, ratedTorque, ratedSpeed, ratedPressure, windingOhm } = pump;
+  const lifted = setPressurePa + restrictionPa;
+  const speed = (ratedSpeed * (SLIP * (lifted / ratedPressure) + demand)) / ((1 - leak) * (1 + SLIP));
+  const torque = ratedTorque * (FRICTION + drag + (1 - FRICTION) * (lifted / ratedPressure));
+  const ampere = torque / k;
+  const neededV = k * speed + ampere * (windingOhm + addedOhm + afterOhm);
+  const room = openV * openV - 4 * ohm * ampere * neededV;
+  if (!Number.isFinite(neededV) || !(room > 0) || openV <= 0) return 1;
+  // The smaller root, in the form that stays exact as the resistance goes to nothing.
+  return Math.min(1, Math.max(LEAST_DUTY, (2 * neededV) / (openV + Math.sqrt(room))));
 }

@@ -1,0 +1,92 @@
+import { readFileSync } from 'node:fs';
+import { createInterface } from 'node:readline';
+import { checkCase, diagnose, InputError, type Diagnosis } from '@jarro/core';
+
+const MOST_NAMED = 3;
+
+/** One case's JSON text to its diagnosis. @throws InputError naming the fields that are wrong */
+export function diagnoseText(text: string): Diagnosis {
+  let content: unknown;
+  try {
+    content = JSON.parse(text);
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new InputError(`not valid JSON: ${error.message}.`);
+    throw error;
+  }
+  const checked = checkCase(content);
+  if ('problems' in checked) {
+    const named = checked.problems.slice(0, MOST_NAMED).map(({ field, message }) => `${field || 'case'}: ${message}`);
+    const more = checked.problems.length - named.length;
+    throw new InputError(`${named.join(' ')}${more > 0 ? ` And ${more} more.` : ''}`);
+  }
+  const { system, readings, ...options } = checked.case;
+  return diagnose(system, readings, options);
+}
+
+export function diagnoseFile(path: string, json: boolean): void {
+  let text: string;
+  try {
+    text = readFileSync(path, 'utf8');
+  } catch (error) {
+    const reason = error instanceof Error && 'code' in error ? String(error.code) : String(error);
+    throw new InputError(`${path} can't be read (${reason}). Check the name and the folder.`);
+  }
+  try {
+    write(diagnoseText(text), json);
+  } catch (error) {
+    if (error instanceof InputError) throw new InputError(`${path}: ${error.message}`);
+    throw error;
+  }
+}
+
+/**
+ * A case a line on standard input, an answer a line at once. A line that is no case is answered by `{"error"}` in its
+ * place, so that answers stay in step, and named on standard error.
+ * @returns whether every line was a case
+ */
+export async function diagnoseLines(json: boolean): Promise<boolean> {
+  let good = true;
+  let number = 0;
+  for await (const line of createInterface({ input: process.stdin, crlfDelay: Infinity })) {
+    number++;
+    if (!line.trim()) continue;
+    try {
+      write(diagnoseText(line), json);
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error;
+      good = false;
+      process.stdout.write(`${JSON.stringify({ error: error.message })}\n`);
+      process.stderr.write(`line ${number}: ${error.message}\n`);
+    }
+  }
+  return good;
+}
+
+function write(diagnosis: Diagnosis, json: boolean): void {
+  process.stdout.write(json ? `${JSON.stringify(diagnosis)}\n` : describeDiagnosis(diagnosis));
+}
+
+const SHOWN = 5;
+
+function describeDiagnosis({ suspects, nextTests, contradictions, gate }: Diagnosis): string {
+  const lines = ['Suspects'];
+  for (const { title, family, probability, because, against } of suspects.slice(0, SHOWN)) {
+    const reasons = [
+      because.length && `for: ${because.join(', ')}`,
+      against.length && `against: ${against.join(', ')}`,
+    ];
+    const said = reasons.filter(Boolean).join('; ');
+    lines.push(`  ${(100 * probability).toFixed(0).padStart(3)} %  ${title} (${family})${said ? `  ${said}` : ''}`);
+  }
+  if (contradictions.length) lines.push('Repeat first', ...contradictions.map(({ explanation }) => `  ${explanation}`));
+  lines.push('Next');
+  for (const { title, minutes, bits, why } of nextTests.slice(0, SHOWN)) {
+    lines.push(`  ${title}: ${minutes} min, ${bits.toFixed(2)} bit. ${why}`);
+  }
+  lines.push('Allowed');
+  const allowed = Object.entries(gate).filter(([, result]) => result.allowed);
+  lines.push(...(allowed.length ? allowed.map(([verdict]) => `  ${verdict}`) : ['  nothing yet']));
+  const pump = gate['replace-pump'];
+  if (!pump.allowed) lines.push('The pump may not be condemned', ...pump.missing.map((text) => `  ${text}`));
+  return `${lines.join('\n')}\n`;
+}

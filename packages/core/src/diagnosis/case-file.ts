@@ -1,0 +1,358 @@
+import { KEY_STATES, type HoldRecord, type KeyState, type VolumeRecord } from '../evidence/entry.js';
+import { FIRST_CHECKS } from '../evidence/first-checks.js';
+import type { HouseLimits } from '../path/drop-ledger.js';
+import { checkProfile, type FieldProblem } from '../systems/check-profile.js';
+import type { SystemProfile } from '../systems/profile.js';
+import { PATHS, templateProfile, type PathKind } from '../systems/templates.js';
+import { toPascal, type PressureUnit } from '../units/units.js';
+import { ORDERS, type Order } from './planner.js';
+import { READING_KINDS, REFERENCES, TRUSTS, type CaptureResult, type Reading, type ReadingKind } from './reading.js';
+
+/** A case as a file: `jarro.case/1`, described in docs/formats. */
+export interface CaseFile {
+  readonly system: SystemProfile;
+  readonly complaint: string;
+  readonly batterySupported: boolean;
+  readonly readings: readonly Reading[];
+  readonly order?: Order;
+  readonly limits?: HouseLimits;
+}
+
+export type CheckedCase = { readonly case: CaseFile } | { readonly problems: readonly FieldProblem[] };
+
+const MOST_READINGS = 2000;
+const MOST_V = 60;
+
+type Json = Readonly<Record<string, unknown>>;
+
+/** Reads a case file's content, naming every field that is wrong. */
+export function checkCase(content: unknown): CheckedCase {
+  const problems: FieldProblem[] = [];
+  if (!isObject(content)) return { problems: [{ field: '', message: 'A case is one JSON object.' }] };
+  const add = (field: string, message: string) => problems.push({ field, message });
+  if (content.format !== 'jarro.case/1') {
+    add('format', 'This is no Jarro case, or one of a later version: "format" must be "jarro.case/1".');
+  }
+  const system = readSystem(content.system, add);
+  const readings = readReadings(content.readings, system, add);
+  const { complaint = '', batterySupport = 'none', order, limits } = content;
+  if (typeof complaint !== 'string') add('complaint', 'The complaint is text.');
+  if (!['none', 'charger', 'jump-pack'].includes(String(batterySupport))) {
+    add('batterySupport', 'Say none, charger or jump-pack.');
+  }
+  if (order !== undefined && !(ORDERS as readonly unknown[]).includes(order)) {
+    add('order', `Say one of: ${ORDERS.join(', ')}.`);
+  }
+  const house = readLimits(limits, add);
+  if (problems.length > 0 || !system) return { problems };
+  return {
+    case: {
+      system,
+      complaint: String(complaint),
+      batterySupported: batterySupport !== 'none',
+      readings,
+      ...(order !== undefined && { order: order as Order }),
+      ...(house && { limits: house }),
+    },
+  };
+}
+
+type Add = (field: string, message: string) => void;
+
+function isObject(value: unknown): value is Json {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+/** A whole profile, or `{"template": "P4"}` with whatever differs from that. */
+function readSystem(value: unknown, add: Add): SystemProfile | undefined {
+  if (!isObject(value)) {
+    add('system', 'Give the supply path: a whole system, or {"template": "P1"} to "P9".');
+    return undefined;
+  }
+  const { template, ...own } = value;
+  if (template !== undefined && !(PATHS as readonly unknown[]).includes(template)) {
+    add('system.template', `There are the templates ${PATHS.join(', ')}.`);
+    return undefined;
+  }
+  const profile = (template === undefined ? value : { ...templateProfile(template as PathKind), ...own }) as unknown;
+  const shape = profileShape(profile as Json);
+  if (shape.length > 0) {
+    shape.forEach(({ field, message }) => add(`system.${field}`, message));
+    return undefined;
+  }
+  const found = checkProfile(profile as SystemProfile);
+  found.forEach(({ field, message }) => add(`system.${field}`, message));
+  return found.length === 0 ? (profile as SystemProfile) : undefined;
+}
+
+/** What must be there at all before the profile's own rules can be asked. */
+function profileShape(profile: Json): FieldProblem[] {
+  const problems: FieldProblem[] = [];
+  const want = (field: string, ok: boolean, message: string) => {
+    if (!ok) problems.push({ field, message });
+  };
+  want('name', typeof profile.name === 'string', 'Name the system.');
+  want('stations', Array.isArray(profile.stations), 'List the stations from the battery to the ground point.');
+  want('pump', isObject(profile.pump), 'Give the pump’s volts, amperes, rpm, pressurePa and windingOhm.');
+  if (!Array.isArray(profile.stations)) return problems;
+  profile.stations.slice(0, 100).forEach((station: unknown, i) => {
+    const ok = isObject(station) && [station.id, station.kind, station.name].every((text) => typeof text === 'string');
+    want(`stations[${i}]`, ok, 'A station has an id, a kind and a name.');
+    const minutes = isObject(station) ? station.accessMinutes : undefined;
+    want(`stations[${i}].accessMinutes`, typeof minutes === 'number', 'Say the minutes that it takes to get there.');
+  });
+  return problems;
+}
+
+function readLimits(value: unknown, add: Add): HouseLimits | undefined {
+  if (value === undefined) return undefined;
+  const { supplyDropV, groundDropV } = isObject(value) ? value : {};
+  const ok = [supplyDropV, groundDropV].every((volts) => typeof volts === 'number' && volts > 0 && volts <= 2);
+  if (!ok) add('limits', 'House limits are supplyDropV and groundDropV, each above 0 and up to 2 V.');
+  return ok ? (value as HouseLimits) : undefined;
+}
+
+function readReadings(value: unknown, system: SystemProfile | undefined, add: Add): Reading[] {
+  if (!Array.isArray(value)) {
+    add('readings', 'List the readings; an empty list is allowed.');
+    return [];
+  }
+  if (value.length > MOST_READINGS) {
+    add('readings', `A case has at most ${MOST_READINGS} readings; this one has ${value.length}.`);
+    return [];
+  }
+  const ids = new Set<string>();
+  return value.flatMap((item: unknown, i): Reading[] => {
+    const field = `readings[${i}]`;
+    if (!isObject(item)) {
+      add(field, 'A reading is one JSON object.');
+      return [];
+    }
+    const id = item.id === undefined ? `r${i + 1}` : String(item.id);
+    if (ids.has(id)) add(`${field}.id`, `Two readings are called "${id}".`);
+    ids.add(id);
+    const reading = readReading(item, id, system, (name, message) => add(name ? `${field}.${name}` : field, message));
+    return reading ? [reading] : [];
+  });
+}
+
+function readReading(item: Json, id: string, system: SystemProfile | undefined, add: Add): Reading | undefined {
+  const { kind, state, reference, trust, unloaded, fault = 'present' } = item;
+  const oneOf = (name: string, value: unknown, allowed: readonly string[], optional = false) => {
+    const ok = (optional && value === undefined) || allowed.includes(value as string);
+    if (!ok) add(name, `Say one of: ${allowed.join(', ')}.`);
+    return ok;
+  };
+  const fits = [
+    oneOf('kind', kind, READING_KINDS),
+    oneOf('state', state, KEY_STATES),
+    oneOf('reference', reference, REFERENCES, true),
+    oneOf('trust', trust, TRUSTS, true),
+    oneOf('fault', fault, ['present', 'absent']),
+  ];
+  if (fits.includes(false)) return undefined;
+  const place = readPlace(kind as ReadingKind, item.at, system, add);
+  const value = readValue(kind as ReadingKind, place ?? '', item.value, item.unit, add);
+  if (place === undefined || value === undefined) return undefined;
+  return {
+    id,
+    kind: kind as ReadingKind,
+    at: place,
+    value,
+    keyState: state as KeyState,
+    faultPresent: fault === 'present',
+    ...(reference !== undefined && { reference: reference as NonNullable<Reading['reference']> }),
+    ...(trust !== undefined && { trust: trust as NonNullable<Reading['trust']> }),
+    ...(unloaded === true && { unloaded }),
+  };
+}
+
+/** Places that aren't stations of the path, by kind of reading; the first is the usual one. */
+const PLACES: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
+  pressure: ['rail', 'rail_snap', 'rail_hose_off', 'before_filter', 'after_filter', 'manifold_vacuum'],
+  scan: [
+    'commanded_duty',
+    'feedback_duty',
+    'desired_pressure',
+    'actual_pressure',
+    'sensor_volts',
+    'short_trim',
+    'long_trim',
+  ],
+  duty: ['output', 'command'],
+  battery: ['rest', 'cranking', 'charging'],
+  timing: ['rise_time', 'injector_on_time'],
+  hold: ['rail'],
+  volume: ['rail'],
+  check: [...FIRST_CHECKS.map(({ at }) => at), 'hose_fuel', 'gauge_bled'],
+};
+/** Kinds that need no place: there is but one. */
+const OWN_STATION: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
+  current: ['pump'],
+  capture: ['pump'],
+  heard: ['pump'],
+  'direct-feed': ['pump'],
+  'module-bypass': ['module'],
+  swap: ['relay', 'junction-box'],
+  bridge: ['relay', 'junction-box'],
+};
+
+function readPlace(kind: ReadingKind, at: unknown, system: SystemProfile | undefined, add: Add): string | undefined {
+  const places = PLACES[kind];
+  if (places) {
+    if (places.includes(at as string)) return at as string;
+    if (at === undefined && places.length === 1) return places[0];
+    add('at', `Say one of: ${places.join(', ')}.`);
+    return undefined;
+  }
+  if (!system) return undefined;
+  const own = OWN_STATION[kind];
+  if (at === undefined && own) {
+    const station = system.stations.find(({ kind: stationKind }) => own.includes(stationKind));
+    if (station) return station.id;
+    add('kind', `There is no ${own[0]} in this path.`);
+    return undefined;
+  }
+  if (system.stations.some(({ id }) => id === at)) return at as string;
+  add('at', `Name a station of this path: ${system.stations.map(({ id }) => id).join(', ')}.`);
+  return undefined;
+}
+
+/** Answers of the kinds that aren't numbers. */
+const ANSWERS: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
+  'test-light': ['off', 'dim', 'bright', 'flash'],
+  heard: ['silent', 'steady', 'rough'],
+  disturb: ['changed', 'unchanged'],
+  swap: ['changed', 'unchanged'],
+  bridge: ['runs', 'dead'],
+  'direct-feed': ['runs', 'dead'],
+  'module-bypass': ['runs', 'dead'],
+  visual: ['clean', 'burnt', 'corroded', 'broken', 'cracked', 'damaged'],
+};
+
+function readValue(
+  kind: ReadingKind,
+  at: string,
+  value: unknown,
+  unit: unknown,
+  add: Add,
+): Reading['value'] | undefined {
+  if (kind === 'capture') return readCapture(value, add);
+  if (kind === 'hold' || kind === 'volume') return readRecord(kind, value, add);
+  const answers = kind === 'check' ? answersOf(at) : ANSWERS[kind];
+  if (answers) {
+    if (!answers.includes(value as string)) {
+      add('value', `Say one of: ${answers.join(', ')}.`);
+      return undefined;
+    }
+    return kind === 'visual' && value !== 'clean' ? 'damaged' : (value as string);
+  }
+  if (kind === 'resistance' && (value === 'wandering' || value === 'open')) return value === 'open' ? 5e6 : value;
+  return readNumber(kind, at, value, unit, add);
+}
+
+function answersOf(at: string): readonly string[] {
+  if (at === 'hose_fuel') return ['dry', 'wet'];
+  if (at === 'gauge_bled') return ['yes', 'no'];
+  return FIRST_CHECKS.find((check) => check.at === at)?.answers.map((answer) => answer.value) ?? [];
+}
+
+interface Quantity {
+  readonly units: Readonly<Record<string, number>>;
+  /** SI; a number outside can't be. */
+  readonly least: number;
+  readonly most: number;
+}
+
+const pascals = (unit: PressureUnit) => toPascal(1, unit);
+const VOLTAGE: Quantity = { units: { V: 1, mV: 1e-3 }, least: -MOST_V, most: MOST_V };
+const PRESSURE: Quantity = {
+  units: { Pa: 1, kPa: 1e3, bar: pascals('bar'), psi: pascals('psi'), MPa: 1e6 },
+  least: -101_325,
+  most: 40e6,
+};
+const PERCENT: Quantity = { units: { '%': 1 }, least: -100, most: 100 };
+const QUANTITIES: Readonly<Partial<Record<ReadingKind, Quantity>>> = {
+  voltage: VOLTAGE,
+  battery: VOLTAGE,
+  resistance: { units: { ohm: 1, kohm: 1e3, Mohm: 1e6 }, least: 0, most: 1e9 },
+  current: { units: { A: 1, mA: 1e-3 }, least: -60, most: 60 },
+  pressure: PRESSURE,
+  duty: { ...PERCENT, least: 0 },
+  timing: { units: { s: 1, ms: 1e-3 }, least: 0, most: 600 },
+};
+
+function readNumber(kind: ReadingKind, at: string, value: unknown, unit: unknown, add: Add): number | undefined {
+  const scanned = at.endsWith('pressure') ? PRESSURE : at === 'sensor_volts' ? VOLTAGE : PERCENT;
+  const quantity = QUANTITIES[kind] ?? scanned;
+  const names = Object.keys(quantity.units);
+  const factor = unit === undefined ? 1 : quantity.units[String(unit)];
+  if (factor === undefined) {
+    add('unit', `A ${kind} is in ${names.join(', ')}; without a unit in ${names[0]}.`);
+    return undefined;
+  }
+  if (typeof value !== 'number' || !Number.isFinite(value)) {
+    add('value', 'Give a number.');
+    return undefined;
+  }
+  const si = value * factor;
+  if (si < quantity.least || si > quantity.most) {
+    add(
+      'value',
+      `${value} ${typeof unit === 'string' ? unit : names[0]} can’t be; check the decimal point and the unit.`,
+    );
+    return undefined;
+  }
+  return si;
+}
+
+const CAPTURE_NUMBERS = ['meanA', 'rpm', 'ripplePercent', 'inrushPeakA', 'badBars'] as const;
+const PATTERNS = [
+  'even',
+  'locked-notch',
+  'burnt-bars',
+  'random-dropouts',
+  'dead-stretch',
+  'no-current',
+  'pulsed',
+  'irregular',
+];
+
+function readCapture(value: unknown, add: Add): CaptureResult | undefined {
+  if (!isObject(value)) {
+    add('value', `A capture’s result is an object of ${CAPTURE_NUMBERS.join(', ')} and pattern, each optional.`);
+    return undefined;
+  }
+  for (const name of CAPTURE_NUMBERS) {
+    const number = value[name];
+    if (number !== undefined && !(typeof number === 'number' && number >= 0 && Number.isFinite(number))) {
+      add(`value.${name}`, 'Give a number that isn’t negative.');
+      return undefined;
+    }
+  }
+  if (value.pattern !== undefined && !PATTERNS.includes(value.pattern as string)) {
+    add('value.pattern', `Say one of: ${PATTERNS.join(', ')}.`);
+    return undefined;
+  }
+  return value as CaptureResult;
+}
+
+function readRecord(kind: 'hold' | 'volume', value: unknown, add: Add): HoldRecord | VolumeRecord | undefined {
+  if (kind === 'volume') {
+    const { volumeM3, durationS } = isObject(value) ? value : {};
+    const ok = Number(volumeM3) >= 0 && Number(volumeM3) <= 0.1 && Number(durationS) > 0;
+    if (!ok) add('value', 'A volume is {"volumeM3", "durationS"}: up to 0.1 m3, over more than 0 s.');
+    return ok ? (value as unknown as VolumeRecord) : undefined;
+  }
+  const { points, blocked = 'none' } = isObject(value) ? value : {};
+  const rising = (all: readonly unknown[]) =>
+    all.every((point, i) => {
+      const before = i > 0 ? (all[i - 1] as number[])[0] : -Infinity;
+      return Array.isArray(point) && point.length === 2 && point.every(Number.isFinite) && point[0] > before;
+    });
+  if (!Array.isArray(points) || points.length < 3 || !rising(points)) {
+    add('value', 'A hold is {"points": [[seconds, Pa], …]}: three or more, the seconds rising.');
+    return undefined;
+  }
+  return { points: points as HoldRecord['points'], blocked: blocked as HoldRecord['blocked'] };
+}
