@@ -79,3 +79,44 @@ describe('bad input: exit 2, one line, no stack', () => {
     expect(() => readFileSync(at('odd.csv'))).toThrow();
   });
 });
+
+describe('diagnose', () => {
+  const example = (path: string) => join(__dirname, '../../../docs/formats/examples', path);
+
+  it('prints the contract’s object for a case file', () => {
+    const { status, stdout } = jarro('diagnose', example('p1.json'), '--json');
+    expect(status).toBe(0);
+    const answer = JSON.parse(stdout) as Record<string, unknown>;
+    expect(Object.keys(answer)).toEqual(['suspects', 'families', 'nextTests', 'contradictions', 'gate']);
+    expect(answer.families).toHaveLength(16);
+    expect(answer).toMatchObject({
+      suspects: [{ id: 'relay', family: 'relay-contact', because: expect.arrayContaining(['r3']) as string[] }],
+      gate: { 'replace-relay': { allowed: true, missing: [] }, 'replace-pump': { allowed: false } },
+    });
+    expect(jarro('diagnose', example('p1.json')).stdout).toContain('The pump may not be condemned');
+  });
+
+  it('answers a case a line, a bad one in its place', () => {
+    const good = JSON.stringify(JSON.parse(readFileSync(example('p2.json'), 'utf8')));
+    const { status, stdout, stderr } = spawnSync(process.execPath, [MAIN, 'diagnose', '-', '--json'], {
+      encoding: 'utf8',
+      input: `${good}\n{"format":\n${good}\n`,
+    });
+    const [first, second, third] = stdout
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as Record<string, unknown>);
+    expect(status).toBe(2);
+    expect(third).toEqual(first);
+    expect(second).toEqual({ error: expect.stringContaining('not valid JSON') as string });
+    expect(stderr).toMatch(/^line 2: .*\n$/);
+  });
+
+  it('refuses a bad file in one line', () => {
+    writeFileSync(at('bad.json'), '{"format":"jarro.case/1","system":{"template":"P1"},"readings":[{"kind":"swap"}]}');
+    const { status, stdout, stderr } = jarro('diagnose', at('bad.json'));
+    expect({ status, stdout }).toEqual({ status: 2, stdout: '' });
+    expect(stderr).toMatch(/bad\.json: readings\[0\]\.state: Say one of: off, prime.*\n$/);
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+  });
+});

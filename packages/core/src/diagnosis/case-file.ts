@@ -128,7 +128,8 @@ function readReadings(value: unknown, system: SystemProfile | undefined, add: Ad
       add(field, 'A reading is one JSON object.');
       return [];
     }
-    const id = item.id === undefined ? `r${i + 1}` : String(item.id);
+    if (item.id !== undefined && typeof item.id !== 'string') add(`${field}.id`, 'An id is text.');
+    const id = typeof item.id === 'string' ? item.id : `r${i + 1}`;
     if (ids.has(id)) add(`${field}.id`, `Two readings are called "${id}".`);
     ids.add(id);
     const reading = readReading(item, id, system, (name, message) => add(name ? `${field}.${name}` : field, message));
@@ -286,7 +287,7 @@ function readNumber(kind: ReadingKind, at: string, value: unknown, unit: unknown
   const scanned = at.endsWith('pressure') ? PRESSURE : at === 'sensor_volts' ? VOLTAGE : PERCENT;
   const quantity = QUANTITIES[kind] ?? scanned;
   const names = Object.keys(quantity.units);
-  const factor = unit === undefined ? 1 : quantity.units[String(unit)];
+  const factor = unit === undefined ? 1 : typeof unit === 'string' ? quantity.units[unit] : undefined;
   if (factor === undefined) {
     add('unit', `A ${kind} is in ${names.join(', ')}; without a unit in ${names[0]}.`);
     return undefined;
@@ -334,7 +335,7 @@ function readCapture(value: unknown, add: Add): CaptureResult | undefined {
     add('value.pattern', `Say one of: ${PATTERNS.join(', ')}.`);
     return undefined;
   }
-  return value as CaptureResult;
+  return value;
 }
 
 function readRecord(kind: 'hold' | 'volume', value: unknown, add: Add): HoldRecord | VolumeRecord | undefined {
@@ -342,7 +343,7 @@ function readRecord(kind: 'hold' | 'volume', value: unknown, add: Add): HoldReco
     const { volumeM3, durationS } = isObject(value) ? value : {};
     const ok = Number(volumeM3) >= 0 && Number(volumeM3) <= 0.1 && Number(durationS) > 0;
     if (!ok) add('value', 'A volume is {"volumeM3", "durationS"}: up to 0.1 m3, over more than 0 s.');
-    return ok ? (value as unknown as VolumeRecord) : undefined;
+    return ok ? (value as VolumeRecord) : undefined;
   }
   const { points, blocked = 'none' } = isObject(value) ? value : {};
   const rising = (all: readonly unknown[]) =>

@@ -1,3 +1,4 @@
+import { tableOutput } from '../systems/command-table.js';
 import type { Posterior } from './posterior.js';
 import type { Reading } from './reading.js';
 
@@ -19,9 +20,9 @@ const TWOFOLD = 0.12;
 export function findContradictions(posterior: Posterior, readings: readonly Reading[]): Contradiction[] {
   return [
     ...repeats(readings),
-    ...slips(posterior, readings),
     ...charger(readings),
     ...twofold(posterior, readings),
+    ...slips(posterior, readings),
     ...absent(readings),
   ].filter((one, i, all) => all.findIndex((other) => other.readings.join() === one.readings.join()) === i);
 }
@@ -118,15 +119,6 @@ function twofold({ path }: Posterior, readings: readonly Reading[]): Contradicti
       },
     ];
   });
-}
-
-/** Output duty that a command means; straight between rows. */
-export function tableOutput(table: readonly (readonly [number, number])[] | undefined, command: number): number {
-  if (!table || table.length < 2) return command;
-  const next = table.findIndex(([from]) => from >= command);
-  const i = Math.min(table.length - 1, Math.max(1, next < 0 ? table.length - 1 : next));
-  const [[c0, o0], [c1, o1]] = [table[i - 1], table[i]];
-  return o0 + ((command - c0) / (c1 - c0)) * (o1 - o0);
 }
 
 function absent(readings: readonly Reading[]): Contradiction[] {

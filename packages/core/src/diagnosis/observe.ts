@@ -17,8 +17,10 @@ export interface Situation {
   /** The same state with nothing wrong, and as it would be with nothing measured of the module's duty. */
   readonly sound: World;
   readonly usual: World;
-  /** The module's duty in that state was measured. */
+  /** The module's output duty in that state was measured. */
   readonly dutyKnown: boolean;
+  /** Duty that its command was measured to ask for, per cent. */
+  readonly asked: number | undefined;
 }
 
 /** What is asked: everything of a reading but its value. */
@@ -38,6 +40,8 @@ const SOUND_SPREAD = 0.35;
 /** Half a step of the severities' ratio, and a pump's own differing draw. */
 const FAULT_SPREAD = 0.14;
 const MOST_V = 18;
+/** Half a step of the meter ground's severities. */
+const METER_LOSS_STEP = 0.025;
 /** The pump's own laws are simple ones: what a fault does to it is foretold this well (no published source). */
 const PUMP_SPREAD = 0.25;
 /** How far a slowed pump's pressure may be from the foretold. */
@@ -101,9 +105,10 @@ function voltage({ at, reference, unloaded }: Question, situation: Situation): N
   const place = stations.findIndex(({ id }) => id === at);
   if (place < 0) return undefined;
   const node = unloaded ? unloadedVolts(place, situation) : world.state.volts[at];
-  const soundNode = unloaded && place <= path.pumpAt ? world.batteryV * sound.state.duty : sound.state.volts[at];
+  const fed = sound.batteryV * (path.moduleAt > 0 && place >= path.moduleAt ? sound.state.duty : 1);
+  const soundNode = unloaded && place <= path.pumpAt ? fed : sound.state.volts[at];
   const { batteryV } = world;
-  const soundDrop = place <= path.pumpAt ? Math.abs(sound.batteryV * sound.state.duty - soundNode) : soundNode;
+  const soundDrop = place <= path.pumpAt ? Math.abs(fed - soundNode) : soundNode;
   const faultDrop = fault.batteryLow ? 0 : Math.abs(node - soundNode);
   const exact = fault.ohm === Infinity || fault.relayOff === true;
   const behindModule = path.moduleAt > 0 && place >= path.moduleAt && place <= path.pumpAt && !dutyKnown;
@@ -116,7 +121,7 @@ function voltage({ at, reference, unloaded }: Question, situation: Situation): N
     SOUND_SPREAD * soundDrop,
     (exact ? 0.02 : FAULT_SPREAD) * faultDrop,
     behindModule ? 0.12 * node : 0,
-    lost > 0 ? 0.1 * Math.abs(mean) : 0,
+    lost > 0 ? METER_LOSS_STEP * batteryV : 0,
   );
   return { mean, sd, perBatteryV: batteryV > 0 ? mean / batteryV : 0, range: MOST_V };
 }
@@ -126,7 +131,7 @@ function unloadedVolts(place: number, { path, fault, world }: Situation): number
   if (place > path.pumpAt) return 0;
   const opened = path.profile.stations.slice(1, place + 1).some(({ id }) => id === fault.at && fault.ohm === Infinity);
   const off = world.state.volts[path.profile.stations[path.pumpAt].id] === 0 && fault.at === undefined;
-  return opened || off ? 0 : world.batteryV * world.state.duty;
+  return opened || off ? 0 : world.batteryV * (path.moduleAt > 0 && place >= path.moduleAt ? world.state.duty : 1);
 }
 
 function testLight({ at, reference }: Question, { path, fault, world }: Situation): Expectation | undefined {
@@ -147,7 +152,8 @@ function isGroundSide({ profile: { stations }, pumpAt }: PathModel, station: str
 
 function current({ world, usual }: Situation): Normal {
   const { currentA } = world;
-  const sd = Math.hypot(0.08, 0.1 * currentA, PUMP_SPREAD * Math.abs(currentA - usual.currentA));
+  const slow = world.state.duty < 0.9 ? SLOW_SPREAD * currentA : 0;
+  const sd = Math.hypot(0.08, 0.1 * currentA, slow, PUMP_SPREAD * Math.abs(currentA - usual.currentA));
   return { mean: currentA, sd, perBatteryV: (0.5 * currentA) / Math.max(1, world.batteryV), range: 25 };
 }
 
@@ -206,9 +212,14 @@ function scan(at: string, situation: Situation): Normal | undefined {
 }
 
 /** `command`: what is asked of the module; anything else: what it gives out. Both in per cent. */
-function duty(at: string, { fault, free, path }: Situation): Normal | undefined {
+function duty(at: string, { fault, free, path, asked: measured }: Situation): Normal | undefined {
   if (path.moduleAt < 0) return undefined;
   const passes = fault.modulePasses ?? 1;
+  if (at !== 'command' && measured !== undefined) {
+    // With its command measured a module has no excuse.
+    const given = measured * passes;
+    return { mean: given, sd: Math.hypot(4, 0.06 * given), perBatteryV: 0, range: PERCENT_RANGE };
+  }
   const asked = fault.commanded ?? (passes > 0 && passes < 1 ? Math.min(1, free.state.duty / passes) : free.state.duty);
   const mean = 100 * (at === 'command' ? (passes === 0 ? 1 : asked) : free.state.duty);
   return { mean, sd: Math.hypot(6, 0.14 * mean), perBatteryV: 0, range: PERCENT_RANGE };

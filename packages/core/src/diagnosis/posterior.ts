@@ -1,5 +1,6 @@
 import type { KeyState } from '../evidence/entry.js';
 import { makePath, type PathModel } from '../path/solve-path.js';
+import { tableOutput } from '../systems/command-table.js';
 import type { SystemProfile } from '../systems/profile.js';
 import { FAMILIES, type Family } from './families.js';
 import { isOptions, logLikelihood } from './expectation.js';
@@ -52,6 +53,7 @@ const ABSENT = 0.85;
 const PRESENT = 0.01;
 /** What an earlier reading of the same thing still weighs. */
 const SUPERSEDED = 0.35;
+const BODY_LEAD = 8;
 const SHIFT_ROUNDS = 3;
 
 /** Bayes' rule over all suspects and severities, given every reading. */
@@ -67,10 +69,14 @@ export function posterior(
   const spread = (state: KeyState) => (batterySupported ? 1 : BATTERY[state].spread);
   const asSound = readings.map((reading) => partsOf(reading, situation(SOUND, reading.keyState, helpOf(reading.kind))));
   const flat = suspects.flatMap((suspect) => suspect.severities.map((severity) => ({ suspect, ...severity })));
+  // A lead clipped to the body is likelier the fault than the wire that it measures (common practice, no published source).
+  const lead = readings.some(({ reference }) => reference === 'chassis' || reference === 'local-ground')
+    ? BODY_LEAD
+    : 1;
   const faults = flat.map(({ fault }) => fault);
-  const duties = knownDuties(readings);
+  const duties = [...knownDuties(readings), '', ...askedDuties(path, readings)].join();
   const forEachFault: Posterior['forEachFault'] = (question, make) =>
-    memoised(ready, `${question}/${[...duties].join()}`, () => faults.map(make));
+    memoised(ready, `${question}/${duties}`, () => faults.map(make));
   const parts = readings.map((reading) =>
     forEachFault(`parts/${contentOf(reading)}`, (fault) =>
       partsOf(reading, situation(fault, reading.keyState, helpOf(reading.kind))),
@@ -79,7 +85,8 @@ export function posterior(
   const scored = flat.map(({ suspect, fault, share }, index) => {
     const own = parts.map((ofReading) => ofReading[index]);
     const evidence = weigh(weighed, fault, own, asSound, spread);
-    const prior = suspect.prior * share * (familyWeights[suspect.family] ?? 1);
+    const prior =
+      suspect.prior * share * (familyWeights[suspect.family] ?? 1) * (suspect.id === 'meter-ground' ? lead : 1);
     return { index, suspect, fault, evidence, log: Math.log(prior) + evidence.reduce((sum, { log }) => sum + log, 0) };
   });
   const most = Math.max(...scored.map(({ log }) => log));
@@ -214,6 +221,16 @@ function knownDuties(readings: readonly Reading[]): ReadonlyMap<KeyState, number
   return known;
 }
 
+/** Output duty that the measured commands ask for, by key state, per cent. */
+function askedDuties({ profile }: PathModel, readings: readonly Reading[]): ReadonlyMap<KeyState, number> {
+  const asked = new Map<KeyState, number>();
+  for (const { kind, at, value, keyState } of readings) {
+    const command = (kind === 'duty' && at === 'command') || (kind === 'scan' && at === 'commanded_duty');
+    if (command && typeof value === 'number') asked.set(keyState, tableOutput(profile.commandTable, value));
+  }
+  return asked;
+}
+
 type Worlds = Map<Fault, Map<string, World>>;
 
 /** What depends on the profile alone, kept for the next reading of the same case. */
@@ -253,6 +270,7 @@ function prepare(profile: SystemProfile): Prepared {
 /** Foretold worlds are shared between readings of one key state; only a measured duty makes them a case's own. */
 function situations({ path, worlds }: Prepared, readings: readonly Reading[]): Posterior['situation'] {
   const known = knownDuties(readings);
+  const asked = askedDuties(path, readings);
   const own: Worlds = new Map();
   const worldOf = (fault: Fault, keyState: KeyState, helped: Helped, duty: number | undefined): World => {
     const shelf = duty === undefined ? worlds : own;
@@ -271,6 +289,7 @@ function situations({ path, worlds }: Prepared, readings: readonly Reading[]): P
     sound: worldOf(SOUND, keyState, helped, known.get(keyState)),
     usual: worldOf(SOUND, keyState, helped, undefined),
     dutyKnown: known.has(keyState),
+    asked: asked.get(keyState),
   });
 }
 
@@ -280,32 +299,35 @@ type Scored = Hypothesis & { readonly evidence: readonly Weighed[] };
 const LEAST_WEIGHT = 1e-200;
 
 /**
- * What each reading says of each suspect: its mean likelihood under the suspect's own hypotheses over that under all
- * others, each weighed by what the other readings leave of it: sum w / sum (w / L).
+ * What each reading says of each suspect: its mean likelihood under the suspect's own hypotheses over that under all other
+ * families', each weighed by what the other readings leave of it: sum w / sum (w / L).
  */
 function bySuspect(suspects: readonly Suspect[], hypotheses: readonly Scored[], readings: readonly Reading[]) {
   const count = readings.length;
   // One row a suspect: [sum w, sum w / L of each reading]; the last row is all of them.
-  const sums = new Map(suspects.map((suspect) => [suspect, new Float64Array(count + 1)]));
+  const sums = new Map<Suspect | Family, Float64Array>();
+  const sumOf = (key: Suspect | Family) => {
+    const known = sums.get(key) ?? new Float64Array(count + 1);
+    sums.set(key, known);
+    return known;
+  };
   const all = new Float64Array(count + 1);
   for (const { suspect, weight, evidence } of hypotheses) {
-    const own = sums.get(suspect) ?? all;
     const w = Math.max(LEAST_WEIGHT, weight);
-    own[count] += w;
-    all[count] += w;
-    for (let i = 0; i < count; i++) {
-      const without = w * Math.exp(-evidence[i].log);
-      own[i] += without;
-      all[i] += without;
+    for (const sum of [sumOf(suspect), sumOf(suspect.family), all]) {
+      sum[count] += w;
+      for (let i = 0; i < count; i++) sum[i] += w * Math.exp(-evidence[i].log);
     }
   }
   return suspects
     .map((suspect) => {
-      const own = sums.get(suspect) ?? all;
+      const own = sumOf(suspect);
+      const family = sumOf(suspect.family);
       const evidence = new Map(
         readings.map((reading, i) => {
           const mine = own[count] / own[i];
-          const others = Math.max(LEAST_WEIGHT, all[count] - own[count]) / Math.max(LEAST_WEIGHT, all[i] - own[i]);
+          const others =
+            Math.max(LEAST_WEIGHT, all[count] - family[count]) / Math.max(LEAST_WEIGHT, all[i] - family[i]);
           return [reading.id, Math.log(mine / others)] as const;
         }),
       );

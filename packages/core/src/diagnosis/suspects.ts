@@ -103,7 +103,7 @@ export function makeSuspects(profile: SystemProfile): Suspect[] {
       [2, { batteryLow: 1 }],
       [2, { batteryLow: 2 }],
       [1, { batteryLow: 3.5 }],
-      [0.5, { batteryLow: 6 }],
+      [0.2, { batteryLow: 6 }],
     ],
     battery,
   );
@@ -216,12 +216,8 @@ export function makeSuspects(profile: SystemProfile): Suspect[] {
     [1, { lacks: 'immobiliser' }],
     [0.5, { lacks: 'air' }],
   ]);
-  add('meter-ground', 'The meter’s own ground', 'measurement-error', 0.02, [
-    [1, { meterLoses: 0.15 }],
-    [1, { meterLoses: 0.35 }],
-    [1, { meterLoses: 0.6 }],
-    [1, { meterLoses: 1 }],
-  ]);
+  const losses = Array.from({ length: 19 }, (_, i) => [1, { meterLoses: 0.1 + 0.05 * i }] as const);
+  add('meter-ground', 'The meter’s own ground', 'measurement-error', 0.04, losses);
   add('slipped-probe', 'A slipped probe, all else sound', 'measurement-error', 0.015, [[1, { slips: true }]]);
   add('healthy', 'Nothing wrong here', 'healthy', 0.06, [[1, {}]]);
   return suspects;

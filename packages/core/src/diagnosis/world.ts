@@ -57,7 +57,7 @@ export function foretell(path: PathModel, fault: Fault, keyState: KeyState, help
     batteryV,
     duty: dutyOf(path, fault, keyState, helped, knownDuty),
     ...(passes !== undefined && { modulePasses: passes }),
-    ...(contact && { addedOhm: { [fault.at as string]: fault.ohm as number } }),
+    ...(contact && { addedOhm: { [fault.at]: fault.ohm } }),
     ...(fault.pump && { pump: fault.pump }),
     relayOff: !closed && (!powered || fault.relayOff === true),
     bypassClosed: RUNNING.has(keyState),

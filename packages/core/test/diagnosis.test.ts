@@ -1,0 +1,264 @@
+import {
+  diagnose,
+  PATHS,
+  templateProfile,
+  type Diagnosis,
+  type Family,
+  type KeyState,
+  type Order,
+  type PathKind,
+  type Reading,
+} from '../src/index.js';
+import { BenchVehicle, randomFault } from './support/bench-vehicle.js';
+
+const SURE = 0.95;
+const MOST_STEPS = 22;
+
+interface Outcome {
+  readonly label: string;
+  readonly family: Family;
+  readonly minutes: number;
+  readonly diagnosis: Diagnosis;
+}
+
+/** Works a vehicle as a technician would who does whatever is proposed first, until the weight is plain. */
+function work(seed: number, order: Order = 'best-value'): Outcome {
+  const path = PATHS[seed % PATHS.length];
+  const profile = templateProfile(path);
+  const fault = randomFault(profile, seed);
+  const vehicle = new BenchVehicle(profile, fault, seed * 17);
+  const readings: Reading[] = [];
+  let minutes = 0;
+  let diagnosis = diagnose(profile, readings, { order });
+  while (readings.length < MOST_STEPS && diagnosis.families[0].probability <= SURE) {
+    const [next] = diagnosis.nextTests;
+    if (!next || (next.bits < 0.004 && readings.length > 3)) break;
+    readings.push(vehicle.answer(`r${readings.length}`, next));
+    minutes += next.minutes;
+    diagnosis = diagnose(profile, readings, { order });
+  }
+  return { label: `${path} ${seed} ${JSON.stringify(fault)}`, family: fault.family, minutes, diagnosis };
+}
+
+describe('vehicles with one fault, made by a bench that shares nothing with the model but the profile', () => {
+  const outcomes = Array.from({ length: 90 }, (_, i) => work(i + 1));
+  const isRight = ({ diagnosis, family }: Outcome) => diagnosis.families[0].family === family;
+
+  it('has the true family first in at least 97 %', () => {
+    const wrong = outcomes.filter((outcome) => !isRight(outcome)).map(({ label }) => label);
+    expect({ wrong, enough: wrong.length <= 0.03 * outcomes.length }).toMatchObject({ enough: true });
+  });
+
+  it('lets no good pump be condemned', () => {
+    const condemned = outcomes.filter(
+      ({ diagnosis, family }) => diagnosis.gate['replace-pump'].allowed && !family.startsWith('pump'),
+    );
+    expect(condemned.map(({ label }) => label)).toEqual([]);
+  });
+
+  it('is about as sure as it is right', () => {
+    const sure = outcomes.filter(({ diagnosis }) => diagnosis.families[0].probability > 0.9);
+    expect(sure.length).toBeGreaterThan(0.7 * outcomes.length);
+    expect(sure.filter(isRight).length).toBeGreaterThan(0.95 * sure.length);
+    for (const { diagnosis } of outcomes) {
+      expect(diagnosis.families.reduce((sum, { probability }) => sum + probability, 0)).toBeCloseTo(1, 9);
+    }
+  });
+
+  it('needs at most 60 % of the minutes of the best fixed order', () => {
+    const few = outcomes.slice(0, 18);
+    const spent = (list: readonly Outcome[]) => list.reduce((sum, { minutes }) => sum + minutes, 0);
+    const fixed = (['pump-first', 'source-first', 'mid-point'] as const).map((order) =>
+      spent(few.map((_, i) => work(i + 1, order))),
+    );
+    expect(spent(few)).toBeLessThanOrEqual(0.6 * Math.min(...fixed));
+  });
+});
+
+let count = 0;
+const read = (
+  kind: Reading['kind'],
+  at: string,
+  value: Reading['value'],
+  keyState: KeyState = 'prime',
+  more: Partial<Reading> = {},
+): Reading => ({ id: `${kind}-${at}-${++count}`, kind, at, value, keyState, faultPresent: true, ...more });
+const volts = (at: string, value: number, keyState?: KeyState, more: Partial<Reading> = {}) =>
+  read('voltage', at, value, keyState, { reference: 'battery-', ...more });
+const weigh = (path: PathKind, readings: readonly Reading[]) => diagnose(templateProfile(path), readings);
+const weightOf = ({ families }: Diagnosis, family: Family) =>
+  families.find((weight) => weight.family === family)?.probability ?? 0;
+
+describe('worked cases of the trade (common practice, no published source)', () => {
+  it('13.0 V behind a relay with 14.2 V before it condemns the contact', () => {
+    const answer = weigh('P1', [
+      volts('battery', 14.2, 'idle'),
+      volts('fuse', 14.15, 'idle'),
+      volts('relay', 13, 'idle'),
+      read('current', 'pump', 4.6, 'idle'),
+    ]);
+    expect(answer.families[0].family).toBe('relay-contact');
+    expect(answer.gate['replace-pump'].allowed).toBe(false);
+  });
+
+  it('feed while cranking 10 V with a weak battery, ground rise a few mV and no sound: the pump is open', () => {
+    const readings = [
+      volts('battery', 10.1, 'cranking'),
+      volts('pump', 10, 'cranking'),
+      volts('ground-pin', 0.004, 'cranking'),
+      read('heard', 'pump', 'silent', 'cranking'),
+      read('current', 'pump', 0, 'cranking'),
+    ];
+    const answer = weigh('P1', readings);
+    expect(answer.suspects[0].id).toBe('pump-open');
+    // Volts without current prove neither side: a lamp on each does, and then the pump may be condemned.
+    expect(answer.gate['replace-pump'].missing.join(' ')).toMatch(/Prove the feed.*Prove the ground/);
+    const lamps = [
+      read('test-light', 'pump', 'bright', 'cranking', { reference: 'battery-' }),
+      read('test-light', 'ground-pin', 'bright', 'cranking', { reference: 'battery+' }),
+    ];
+    expect(weigh('P1', [...readings, ...lamps]).gate['replace-pump']).toEqual({ allowed: true, missing: [] });
+  });
+
+  it('a ground pin at feed voltage is an open ground, and clears the pump', () => {
+    const answer = weigh('P1', [volts('battery', 12.4), volts('pump', 12.4), volts('ground-pin', 12.3)]);
+    expect(answer.families[0].family).toBe('ground-wiring');
+    expect(weightOf(answer, 'pump-electrical')).toBeLessThan(0.02);
+  });
+
+  it('half the current at every duty with a good command and supply is the module', () => {
+    const answer = weigh('P4', [
+      volts('battery', 12.4),
+      volts('module-feed', 12.25),
+      read('duty', 'command', 100),
+      read('duty', 'output', 48),
+      read('current', 'pump', 2.9),
+      read('pressure', 'rail', 140e3),
+    ]);
+    expect(answer.families[0].family).toBe('module');
+  });
+
+  it('a switch that wanders and loses volts though its button is down is bad', () => {
+    const answer = weigh('P1', [
+      read('check', 'cutoff_button', 'set', 'off'),
+      read('resistance', 'cutoff', 'wandering', 'off'),
+      volts('relay', 12.2),
+      volts('cutoff', 0.4),
+    ]);
+    expect(answer.families[0].family).toBe('cutoff-switch');
+  });
+
+  it('lost prime, then runs on the oil-pressure switch: the relay side, not the pump', () => {
+    const answer = weigh('P2', [
+      read('heard', 'pump', 'silent', 'prime'),
+      read('heard', 'pump', 'steady', 'idle'),
+      volts('fuse', 12.4),
+      volts('relay', 0),
+    ]);
+    expect(weightOf(answer, 'relay-contact') + weightOf(answer, 'relay-control')).toBeGreaterThan(0.9);
+  });
+});
+
+describe('traps', () => {
+  it('a bad meter ground: low everywhere from the chassis, right from the post', () => {
+    const chassis = { reference: 'chassis' } as const;
+    const answer = weigh('P1', [
+      volts('battery', 7.9, 'prime', chassis),
+      volts('fuse', 7.9, 'prime', chassis),
+      volts('pump', 7.7, 'prime', chassis),
+      read('current', 'pump', 4.9),
+      read('heard', 'pump', 'steady'),
+    ]);
+    expect(answer.families[0].family).toBe('measurement-error');
+    expect(answer.contradictions.map(({ explanation }) => explanation).join(' ')).toContain('battery post');
+  });
+
+  it('a pin that didn’t touch: the repeat differs, and the slip convicts nobody', () => {
+    const answer = weigh('P1', [
+      volts('battery', 12.4),
+      volts('pump', 0.2),
+      volts('pump', 12.1),
+      volts('ground-pin', 0.07),
+      read('current', 'pump', 4.9),
+      read('heard', 'pump', 'steady'),
+    ]);
+    expect(answer.contradictions.some(({ explanation }) => explanation.includes('repeat'))).toBe(true);
+    expect(weightOf(answer, 'feed-wiring')).toBeLessThan(0.15);
+    expect(Object.values(answer.gate).filter(({ allowed }) => allowed)).toEqual([]);
+  });
+
+  it('a charger on shows as what it is', () => {
+    const answer = weigh('P1', [read('battery', 'rest', 13.6, 'off')]);
+    expect(answer.contradictions[0].explanation).toContain('charger');
+  });
+
+  it('ten volts while cranking is normal', () => {
+    const answer = weigh('P1', [volts('battery', 10, 'cranking'), volts('pump', 9.75, 'cranking')]);
+    expect(weightOf(answer, 'supply')).toBeLessThan(0.1);
+  });
+
+  it('a command table misread two-fold is asked after before the module is blamed', () => {
+    const answer = weigh('P4', [read('duty', 'command', 40, 'idle'), read('duty', 'output', 79, 'idle')]);
+    expect(answer.contradictions[0].explanation).toMatch(/twice what the table makes.*fully on/);
+  });
+
+  it('a lying rail sensor is told from a struggling pump', () => {
+    const answer = weigh('P4', [
+      read('pressure', 'rail', 640e3, 'idle'),
+      read('scan', 'actual_pressure', 380e3, 'idle'),
+      read('scan', 'desired_pressure', 380e3, 'idle'),
+      read('scan', 'commanded_duty', 78, 'idle'),
+    ]);
+    expect(answer.families[0].family).toBe('sensor');
+    expect(answer.gate['replace-pump'].allowed).toBe(false);
+  });
+
+  it('what was read with the fault absent clears nobody', () => {
+    const absent = { faultPresent: false };
+    const good = [volts('battery', 12.4, 'prime', absent), volts('pump', 12.2, 'prime', absent)];
+    const before = weigh('P1', []);
+    const after = weigh('P1', good);
+    expect(weightOf(after, 'feed-wiring')).toBeGreaterThan(0.6 * weightOf(before, 'feed-wiring'));
+    expect(after.contradictions[0].explanation).toContain('absent');
+    expect(
+      weightOf(
+        weigh(
+          'P1',
+          good.map((r) => ({ ...r, faultPresent: true })),
+        ),
+        'feed-wiring',
+      ),
+    ).toBeLessThan(0.3 * weightOf(before, 'feed-wiring'));
+  });
+
+  it('the pump is never condemned with its ground unchecked', () => {
+    const answer = weigh('P1', [
+      volts('battery', 12.4),
+      volts('pump', 12.2),
+      read('current', 'pump', 4.4),
+      read('capture', 'pump', { meanA: 4.4, pattern: 'burnt-bars', ripplePercent: 34, badBars: 2 }),
+    ]);
+    expect(answer.families[0].family).toBe('pump-electrical');
+    expect(answer.gate['replace-pump'].missing.join(' ')).toContain('Prove the ground');
+  });
+});
+
+describe('the plan', () => {
+  it('shows the caution at every test that can hurt someone, and offers power only by the diagram and fused', () => {
+    const { nextTests } = weigh('P1', [volts('battery', 12.4), read('heard', 'pump', 'silent')]);
+    const all = nextTests.filter(({ reading: { kind } }) => ['bridge', 'direct-feed', 'pressure'].includes(kind));
+    expect(all.every(({ cautions }) => cautions.length > 0)).toBe(true);
+  });
+
+  it('follows a house order where the house has one', () => {
+    const first = (order: Order) => diagnose(templateProfile('P1'), [], { order }).nextTests[0].reading.at;
+    expect(first('source-first')).toBe('battery');
+    expect(first('pump-first')).toBe('pump');
+  });
+
+  it('doesn’t ask again what was answered with the fault present', () => {
+    const done = volts('relay', 11.2);
+    const ids = weigh('P1', [volts('battery', 12.4), done]).nextTests.map(({ id }) => id);
+    expect(ids).not.toContain('voltage:relay:prime:battery-');
+  });
+});
