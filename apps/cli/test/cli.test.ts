@@ -89,8 +89,9 @@ describe('diagnose', () => {
     const answer = JSON.parse(stdout) as Record<string, unknown>;
     expect(Object.keys(answer)).toEqual(['suspects', 'families', 'nextTests', 'contradictions', 'gate']);
     expect(answer.families).toHaveLength(16);
+    expect((answer.suspects as unknown[])[0]).toMatchObject({ id: 'relay', family: 'relay-contact' });
+    expect((answer.suspects as { because: string[] }[])[0].because).toContain('r3');
     expect(answer).toMatchObject({
-      suspects: [{ id: 'relay', family: 'relay-contact', because: expect.arrayContaining(['r3']) as string[] }],
       gate: { 'replace-relay': { allowed: true, missing: [] }, 'replace-pump': { allowed: false } },
     });
     expect(jarro('diagnose', example('p1.json')).stdout).toContain('The pump may not be condemned');
