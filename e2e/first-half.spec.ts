@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { truncateSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
-import { chooseFile, enter, file, goTo, openCase, picture, PIXEL, seenTo, signIn } from './support.js';
+import { chooseFile, enter, entries, file, goTo, openCase, picture, PIXEL, seenTo, signIn } from './support.js';
 
 // What happens before anyone touches the wiring: intake, first checks, pressure; and the people who do it.
 
@@ -82,14 +82,14 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
 
   await goTo(page, 'Evidence');
   await expect(page.getByText(/entries are sealed one over the other, and none was changed/)).toBeVisible();
-  const hold = page.getByRole('listitem').filter({ hasText: /^\d+Hold/ });
+  const hold = entries(page).filter({ hasText: /^\d+Hold/ });
   await hold.getByRole('button', { name: 'Void' }).click();
   await page.getByLabel('Why is it wrong?').fill('Gauge leaked at the port');
   await page.getByRole('button', { name: 'Void it' }).click();
   await expect(hold).toContainText('voided by Jem Wackett: Gauge leaked at the port');
   await page.getByLabel('Show').selectOption('Voided');
-  await expect(page.getByRole('listitem').filter({ hasText: /^\d+Hold/ })).toBeVisible();
-  await expect(page.getByText('Battery at rest')).toBeHidden();
+  await expect(entries(page).filter({ hasText: /^\d+Hold/ })).toBeVisible();
+  await expect(entries(page).filter({ hasText: 'Battery at rest' })).toHaveCount(0);
 });
 
 /**

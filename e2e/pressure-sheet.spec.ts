@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { enter, file, goTo, openCase, PIXEL, seenTo, signIn } from './support.js';
+import { enter, entries, file, goTo, openCase, PIXEL, seenTo, signIn } from './support.js';
 
 // The whole pressure sheet of a fresh case, by hand: windows, table, regulator, filter, snap, scan values, three ways.
 
@@ -74,7 +74,7 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   await page.keyboard.press('Escape');
 
   await goTo(page, 'Evidence');
-  const rows = page.getByRole('listitem');
+  const rows = entries(page);
   await expect(rows.filter({ hasText: 'Gauge at the rail' })).toHaveCount(2);
   await expect(rows.filter({ hasText: 'Rail sensor volts' })).toContainText('1.25 V');
   await expect(rows.filter({ hasText: 'Intake saved' })).toContainText('0.5 V = 0 kPa, 4.5 V = 800 kPa');
@@ -112,7 +112,7 @@ test('two people edit one intake, and each field is settled by choice', async ({
 
   // Every earlier version stays to be read.
   await goTo(page, 'Evidence');
-  const versions = page.getByRole('listitem').filter({ hasText: 'Intake saved' });
+  const versions = entries(page).filter({ hasText: 'Intake saved' });
   await expect(versions).toHaveCount(2);
   await expect(versions.first()).toContainText('Notes: Noise from the left side (was –)');
   await versions.first().getByText('All of this version').click();
@@ -135,7 +135,7 @@ test('a photo is voided, a case is closed after its recheck and reopened', async
   await page.getByLabel('Photo file').setInputFiles(file('wrong.png', PIXEL));
   await expect(page.getByRole('img', { name: 'Wrong vehicle' })).toBeVisible();
   await goTo(page, 'Evidence');
-  const photo = page.getByRole('listitem').filter({ hasText: 'Photo' });
+  const photo = entries(page).filter({ hasText: 'Photo' });
   await photo.getByRole('button', { name: 'Void' }).click();
   await page.getByLabel('Why is it wrong?').fill('Taken of the vehicle beside');
   await page.getByRole('button', { name: 'Void it' }).click();

@@ -66,3 +66,8 @@ export const PIXEL = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
   'base64',
 );
+
+/** Rows of the evidence view. */
+export function entries(page: Page) {
+  return page.getByRole('list', { name: 'Entries' }).getByRole('listitem');
+}

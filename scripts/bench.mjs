@@ -6,7 +6,7 @@ import { say } from './lib/shell.mjs';
 
 ensurePackages();
 ensureBuilt(['core']);
-const { analyzeRamp, csvBlocks, readCsv, simulateCapture } = await import('@jarro/core');
+const { analyzeRamp, csvBlocks, diagnose, readCsv, simulateCapture, templateProfile } = await import('@jarro/core');
 const require = createRequire(new URL('../packages/core/package.json', import.meta.url));
 const Papa = require('papaparse');
 const FFT = require('fft.js');
@@ -67,6 +67,28 @@ const ours = time(3, () => readCsv(csv));
 const plain = time(2, () => plainPapa(csv));
 row('CSV, 3 channels, 1 million rows', `${ours.toFixed(0)} ms`, '');
 row('  plain papaparse and Number', `${plain.toFixed(0)} ms, ${(plain / ours).toFixed(1)}x ours`, 'target 1.5x');
+
+const profile = templateProfile('P4');
+const sixty = readings(60);
+const first = time(1, () => diagnose(profile, sixty));
+const again = time(20, () => diagnose(profile, [...sixty.slice(0, -1), reading(profile.stations[0].id, 12.31)]));
+row('posterior, plan and gates, 60 readings, the first time', `${first.toFixed(0)} ms`, '');
+row('  after one more reading', `${again.toFixed(0)} ms`, 'target 50 ms');
+
+/** Volts all along a path that loses some at its module's supply pin, in three key states. */
+function readings(count) {
+  const states = ['prime', 'idle', 'loaded'];
+  const { stations } = profile;
+  return Array.from({ length: count }, (_, i) => {
+    const station = i % stations.length;
+    const feed = station < 4 ? 12.3 : station < 8 ? 11.2 : 0.1;
+    return reading(stations[station].id, feed + 0.01 * i, states[Math.floor(i / stations.length) % 3], `r${i}`);
+  });
+}
+
+function reading(at, value, keyState = 'prime', id = 'new') {
+  return { id, kind: 'voltage', at, value, keyState, faultPresent: true, reference: 'battery-' };
+}
 
 function naive(samples) {
   const size = 2 ** Math.ceil(Math.log2(samples.length * 2));

@@ -20,6 +20,7 @@ export * from './model/capture-spec.js';
 export * from './path/drop-ledger.js';
 export * from './path/pump-gate.js';
 export * from './path/ladder.js';
+export * from './evidence/bench-answers.js';
 export * from './evidence/entry.js';
 export * from './evidence/first-checks.js';
 export * from './evidence/catalogue.js';
@@ -53,4 +54,5 @@ export {
 export { VERDICTS, type GateResult, type Verdict } from './diagnosis/gates.js';
 export { ORDERS, type Order } from './diagnosis/planner.js';
 export type { Contradiction } from './diagnosis/contradictions.js';
+export { caseProfile, caseReadings, recordOf, STATION_IDS, type CaseCapture } from './diagnosis/from-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './diagnosis/case-file.js';

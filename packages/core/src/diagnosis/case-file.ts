@@ -1,3 +1,4 @@
+import { BENCH_ANSWERS } from '../evidence/bench-answers.js';
 import { KEY_STATES, type HoldRecord, type KeyState, type VolumeRecord } from '../evidence/entry.js';
 import { FIRST_CHECKS } from '../evidence/first-checks.js';
 import type { HouseLimits } from '../path/drop-ledger.js';
@@ -219,16 +220,10 @@ function readPlace(kind: ReadingKind, at: unknown, system: SystemProfile | undef
   return undefined;
 }
 
-/** Answers of the kinds that aren't numbers. */
+/** Answers of the kinds that aren't numbers; damage may be named more closely. */
 const ANSWERS: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
-  'test-light': ['off', 'dim', 'bright', 'flash'],
-  heard: ['silent', 'steady', 'rough'],
-  disturb: ['changed', 'unchanged'],
-  swap: ['changed', 'unchanged'],
-  bridge: ['runs', 'dead'],
-  'direct-feed': ['runs', 'dead'],
-  'module-bypass': ['runs', 'dead'],
-  visual: ['clean', 'burnt', 'corroded', 'broken', 'cracked', 'damaged'],
+  ...BENCH_ANSWERS,
+  visual: [...BENCH_ANSWERS.visual, 'burnt', 'corroded', 'broken', 'cracked'],
 };
 
 function readValue(

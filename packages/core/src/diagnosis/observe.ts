@@ -44,6 +44,7 @@ const MOST_V = 18;
 const METER_LOSS_STEP = 0.025;
 /** The pump's own laws are simple ones: what a fault does to it is foretold this well (no published source). */
 const PUMP_SPREAD = 0.25;
+const RESERVE_SPREAD = 0.8;
 /** How far a slowed pump's pressure may be from the foretold. */
 const SLOW_SPREAD = 0.2;
 
@@ -164,7 +165,9 @@ function pressure(at: string, situation: Situation): Normal | undefined {
   if (!['rail', 'rail_snap', 'before_filter', 'after_filter'].includes(at)) return undefined;
   const mean = world.pressurePa + (world.pressurePa > 0 ? lost : 0);
   const slow = world.state.duty < 0.9 && fault.commanded === undefined ? SLOW_SPREAD * mean : 0;
-  const sd = Math.hypot(9e3, 0.06 * mean, pressureSpread(situation) * Math.abs(mean - usual.pressurePa), slow);
+  // How much a pump has in reserve isn't known: one on less voltage may already fall short.
+  const short = RESERVE_SPREAD * mean * Math.max(0, usual.speed - world.speed);
+  const sd = Math.hypot(9e3, 0.06 * mean, pressureSpread(situation) * Math.abs(mean - usual.pressurePa), slow, short);
   return { mean, sd, perBatteryV: 0, range: 2 * target };
 }
 

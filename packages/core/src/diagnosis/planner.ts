@@ -18,6 +18,8 @@ export interface PlannedTest extends CandidateTest {
 const NEGLIGIBLE = 5e-4;
 const BINS = 24;
 const GROSS = 0.025;
+/** A test that tells less parts nobody any more, bits. */
+const DECIDES = 0.05;
 
 /** All tests not yet done, the best first. */
 export function planTests(
@@ -30,7 +32,7 @@ export function planTests(
     .filter((test) => !isDone(test, readings))
     .map((test): PlannedTest => {
       const { bits, parted } = expectedBits(test, posterior, heavy);
-      return { ...test, bits, why: reason(parted) };
+      return { ...test, bits, why: bits < DECIDES ? 'Confirms what is suspected.' : reason(parted) };
     });
   return planned.sort(byOrder(order, posterior));
 }

@@ -1,4 +1,5 @@
 import { InputError } from '../errors.js';
+import { BENCH_ANSWERS, isBenchKind, type BenchKind } from './bench-answers.js';
 import { LADDER_STATIONS } from '../path/ladder.js';
 import type { Stage } from '../stages/stages.js';
 import {
@@ -218,6 +219,7 @@ export function checkEntry(
   if (kind === 'hold') return checkHold(value);
   if (kind === 'volume') return checkVolume(value);
   if (kind === 'check') return checkAnswer(at, value);
+  if (isBenchKind(kind)) return checkBenchAnswer(kind, at, value);
   const measure = findMeasure(kind, at);
   if (!measure) throw new InputError(`Jarro keeps no ${kind} of "${at}".`);
   if (typeof value !== 'number' || !Number.isFinite(value)) throw new InputError(`${measure.title}: enter a number.`);
@@ -226,6 +228,16 @@ export function checkEntry(
     throw new InputError(
       `${measure.title} is read at ${measure.states.join(' or ')}; state the key position it was read in.`,
     );
+  }
+}
+
+const STATION_ID = /^[a-z0-9][a-z0-9-]{0,39}$/;
+
+function checkBenchAnswer(kind: BenchKind, at: string, value: unknown): void {
+  if (!STATION_ID.test(at)) throw new InputError(`"${at}" is no station of a path.`);
+  const answers: readonly string[] = BENCH_ANSWERS[kind];
+  if (typeof value !== 'string' || !answers.includes(value)) {
+    throw new InputError(`Answer with one of: ${answers.join(', ')}.`);
   }
 }
 

@@ -1,3 +1,5 @@
+import { BENCH_ANSWERS, type BenchKind } from './bench-answers.js';
+
 /** Position of the key and engine while something was read. A reading means nothing without it. */
 export const KEY_STATES = ['off', 'prime', 'cranking', 'idle', 'loaded', 'after-off'] as const;
 export type KeyState = (typeof KEY_STATES)[number];
@@ -15,6 +17,7 @@ export const ENTRY_KINDS = [
   'hold',
   'volume',
   'scan',
+  ...(Object.keys(BENCH_ANSWERS) as BenchKind[]),
 ] as const;
 export type EntryKind = (typeof ENTRY_KINDS)[number];
 

@@ -42,7 +42,12 @@ function Bench({ item, limits }: { item: CaseDetail; limits: HouseLimits }) {
         <div className="card min-w-0 p-4">
           <View item={item} view={shown} onStation={setStation} />
         </div>
-        <Scale item={item} onStation={setStation} onStage={(stage) => void navigate(`/cases/${item.id}/${stage}`)} />
+        <Scale
+          item={item}
+          limits={limits}
+          onStation={setStation}
+          onStage={(stage) => void navigate(`/cases/${item.id}/${stage}`)}
+        />
       </div>
       {station && (
         <ReadingSheet caseId={item.id} kind={station} onKind={setStation} onClose={() => setStation(undefined)} />

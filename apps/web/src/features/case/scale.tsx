@@ -1,25 +1,27 @@
-import { FAMILY_NAMES, type Pointer, type Proof, type Stage } from '@jarro/core';
+import { FAMILY_NAMES, type HouseLimits, type Pointer, type Stage } from '@jarro/core';
 import { Check, Square } from 'lucide-react';
+import { NextTestCard } from '../scale/next-test';
+import { RepeatFirst } from '../scale/repeat-first';
+import { Suspects } from '../scale/suspects';
+import { useDiagnosis } from '../scale/use-diagnosis';
 import { progressOf } from './progress';
 import type { CaseDetail, ReadingKind } from '../../app/types';
 
-/** What stands between the evidence and condemning the pump, and the one thing to do next. */
+/** The weights on every suspect, the one thing to do next, and what stands between the evidence and condemning the pump. */
 export function Scale({
   item,
+  limits,
   onStation,
   onStage,
 }: {
   item: CaseDetail;
+  limits: HouseLimits;
   onStation: (kind: ReadingKind) => void;
   onStage: (stage: Stage) => void;
 }) {
-  const next = item.gate.proofs.find((proof) => !proof.met);
   const stage = item.stage === 'open' ? nextStage(item) : undefined;
-  const act = (proof: Proof) => {
-    const station = STATION_OF[proof.id];
-    if (station) onStation(station);
-    else onStage('current');
-  };
+  const weighed = useDiagnosis(item, limits);
+  const diagnosis = weighed && 'diagnosis' in weighed ? weighed.diagnosis : undefined;
   return (
     <aside aria-label="The scale" className="card flex flex-col gap-3 self-start p-4">
       <h2 className="text-xl">The scale</h2>
@@ -34,17 +36,14 @@ export function Scale({
           <span className="mt-1 block">{stage.why}</span>
         </button>
       )}
-      {item.stage === 'open' && !stage && next && (
-        <button
-          type="button"
-          onClick={() => act(next)}
-          className="rounded-2xl bg-rust p-4 text-left text-on-rust hover:brightness-110"
-        >
-          <span className="text-[0.87rem]">Do next</span>
-          <span className="mt-1 block font-title text-lg leading-snug font-bold">{titleOf(next)}</span>
-          <span className="mt-1 block">{next.text}</span>
-        </button>
+      {weighed && 'failed' in weighed && (
+        <p className="text-rust">The weights can’t be worked out. Reload the page; nothing is lost.</p>
       )}
+      {diagnosis && <RepeatFirst item={item} contradictions={diagnosis.contradictions} />}
+      {diagnosis && item.stage === 'open' && !stage && (
+        <NextTestCard item={item} diagnosis={diagnosis} onStation={onStation} onStage={onStage} />
+      )}
+      {diagnosis && item.evidence.length > 0 && <Suspects item={item} diagnosis={diagnosis} />}
       <PointsTo pointers={item.pointers} />
       <div className={`rounded-2xl border border-dashed p-3 ${item.gate.allowed ? 'border-mineral' : 'border-ochre'}`}>
         <h3 className="mb-1">
@@ -121,28 +120,3 @@ function PointsTo({ pointers }: { pointers: readonly Pointer[] }) {
 }
 
 const names = (families: Pointer['towards']) => families.map((family) => FAMILY_NAMES[family]).join(', ');
-
-const STATION_OF: Partial<Record<Proof['id'], ReadingKind>> = {
-  'supply-loaded': 'pump_feed',
-  'ground-loaded': 'pump_ground',
-  battery: 'battery',
-  doubt: 'pump_ground',
-};
-
-function titleOf({ id, text }: Proof): string {
-  const failed = text.includes(' loses ');
-  switch (id) {
-    case 'doubt':
-      return 'Clear up these readings first';
-    case 'supply-loaded':
-      return failed ? 'Find the lost volts' : 'Read the pump feed, loaded';
-    case 'ground-loaded':
-      return failed ? 'Follow the ground side' : 'Read the pump ground, loaded';
-    case 'battery':
-      return 'Start from the battery';
-    case 'current-captured':
-      return 'Capture the pump current';
-    case 'pump-fault-shown':
-      return 'No pump fault shown';
-  }
-}

@@ -1,9 +1,12 @@
 import {
+  caseProfile,
   ENTRY_KINDS,
   findMeasure,
   fitHold,
+  isBenchKind,
   FIRST_CHECKS,
   stageGuide,
+  type BenchKind,
   type HoldRecord,
   type Stage,
   type VolumeRecord,
@@ -72,8 +75,24 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
         text: `of entry ${item.evidence.find(({ id }) => id === at)?.sequence ?? ''}: ${reasonOf(value)}`,
       };
     default:
-      return describeMeasure(link, unit);
+      return isBenchKind(kind) ? describeBench(kind, at, String(value), item) : describeMeasure(link, unit);
   }
+}
+
+const BENCH_NAMES: Readonly<Record<BenchKind, string>> = {
+  'test-light': 'Test light',
+  heard: 'Heard',
+  disturb: 'Moved',
+  swap: 'Swapped',
+  bridge: 'Bridged 30 to 87',
+  'direct-feed': 'Fed directly',
+  'module-bypass': 'Module bypassed',
+  visual: 'Looked at',
+};
+
+function describeBench(kind: BenchKind, at: string, value: string, item: CaseDetail): Described {
+  const station = caseProfile(item.intake).stations.find(({ id }) => id === at)?.name ?? at;
+  return { title: `${BENCH_NAMES[kind]}: ${station}`, text: value };
 }
 
 function describeMeasure({ kind, at, value }: EvidenceItem, unit: PressureUnitName): Described {

@@ -45,7 +45,7 @@ export function EvidenceView({ item }: { item: CaseDetail }) {
       {shown.length === 0 && (
         <p className="text-soft">Nothing here yet. Whatever is read or seen is kept here, in order.</p>
       )}
-      <ol>
+      <ol aria-label="Entries">
         {[...shown].reverse().map((link) => (
           <LinkRow key={link.id} item={item} link={link} editable={editable} />
         ))}

@@ -1,0 +1,4 @@
+import { expose } from 'comlink';
+import { weigh } from './weigh';
+
+expose({ weigh });

@@ -1,0 +1,54 @@
+import { expect, test } from '@playwright/test';
+import { entries, goTo, openCase, picture, signIn } from './support.js';
+
+// The scale: every suspect's weight, what moved it, what to do next, and what to repeat.
+
+test('the weights follow the readings, and the next test is answered where it is proposed', async ({ page }) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Fallow Heron');
+  await page.getByRole('button', { name: 'Battery + not read' }).click();
+  await page.keyboard.type('12.4');
+  for (const volts of ['12.36', '11.1']) {
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('dialog').getByRole('textbox')).toHaveValue('');
+    await page.keyboard.type(volts);
+  }
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('dialog').getByRole('textbox')).toHaveValue('');
+  await page.keyboard.press('Escape');
+
+  const suspects = page.getByRole('region', { name: 'Suspects' });
+  await expect(suspects.getByRole('listitem').first()).toContainText('Relay 87: contact');
+  await expect(suspects).toContainText('Relay 87 11.10 V');
+  const next = page.getByRole('region', { name: 'Next test' });
+  await next.getByRole('button', { name: /Swap the relay/ }).click();
+  const sheet = page.getByRole('dialog');
+  await expect(sheet.getByRole('heading', { name: /Swap the relay/ })).toBeVisible();
+  await sheet.getByRole('button', { name: 'changed', exact: true }).click();
+  await expect(sheet).toBeHidden();
+  await expect(suspects).toContainText('Swapped: Relay 87 changed');
+  await expect(next.getByRole('button', { name: /Swap the relay/ })).toBeHidden();
+
+  // A reading that contradicts all the rest is asked for again, and convicts nobody.
+  await page.getByRole('button', { name: /^Ground pin/ }).click();
+  await page.keyboard.type('9.5');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('region', { name: 'Repeat first' })).toContainText('Ground pin 9.50 V');
+  await expect(suspects.getByRole('listitem').first()).toContainText('Relay 87: contact');
+
+  await goTo(page, 'Evidence');
+  await expect(entries(page).filter({ hasText: 'Swapped: Relay 87' })).toContainText('Jem Wackett');
+});
+
+test('the demo’s cases are weighed', async ({ page }) => {
+  await signIn(page, 'orsa@fennick.demo');
+  await page.getByText('Marrow Finch').click();
+  const first = page.getByRole('region', { name: 'Suspects' }).getByRole('listitem').first();
+  await expect(first).toContainText('Relay 87: contact');
+  await page.waitForTimeout(500);
+  await picture(page, 'scale');
+  await page.goto('/');
+  await page.getByText('Halvard Tern').click();
+  await expect(first).toContainText('Rail sensor lies');
+});
