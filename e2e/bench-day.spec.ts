@@ -74,7 +74,7 @@ test('bad files are refused in one clear line, and nothing is kept', async ({ pa
   await chooseFile(page, file('untimed.csv', `Clamp A\n${body}\n`));
   await page.getByLabel('Samples a second').fill('10000');
   await page.getByRole('button', { name: 'Read with this rate' }).click();
-  await expect(page.getByText(/No time column/)).toBeVisible();
+  await expect(page.getByText(/No time column/).first()).toBeVisible();
   await page.getByRole('button', { name: 'Close' }).click();
   await expect(page.getByText('Drop the scope’s file here')).toBeVisible();
 });

@@ -3,7 +3,9 @@ import { defineConfig } from '@playwright/test';
 /** The real interface on the built application, in Debian's Chromium. scripts/test.mjs starts what it needs. */
 export default defineConfig({
   testDir: '.',
-  timeout: 60_000,
+  timeout: 90_000,
+  // A busy machine is slow, not wrong.
+  expect: { timeout: 15_000 },
   workers: 1,
   retries: 0,
   forbidOnly: true,
