@@ -1,5 +1,6 @@
 import { BENCH_ANSWERS } from '../evidence/bench-answers.js';
-import { KEY_STATES, type HoldRecord, type KeyState, type VolumeRecord } from '../evidence/entry.js';
+import { MEASURES } from '../evidence/catalogue.js';
+import { KEY_STATES, type EntryKind, type HoldRecord, type KeyState, type VolumeRecord } from '../evidence/entry.js';
 import { FIRST_CHECKS } from '../evidence/first-checks.js';
 import type { HouseLimits } from '../path/drop-ledger.js';
 import { checkProfile, type FieldProblem } from '../systems/check-profile.js';
@@ -169,21 +170,17 @@ function readReading(item: Json, id: string, system: SystemProfile | undefined, 
   };
 }
 
-/** Places that aren't stations of the path, by kind of reading; the first is the usual one. */
+const measuresOf = (kind: EntryKind) => [
+  ...new Set(MEASURES.filter((measure) => measure.kind === kind).map(({ at }) => at)),
+];
+
+/** Places that aren't stations of the path, by kind of reading. */
 const PLACES: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
-  pressure: ['rail', 'rail_snap', 'rail_hose_off', 'before_filter', 'after_filter', 'manifold_vacuum'],
-  scan: [
-    'commanded_duty',
-    'feedback_duty',
-    'desired_pressure',
-    'actual_pressure',
-    'sensor_volts',
-    'short_trim',
-    'long_trim',
-  ],
+  pressure: measuresOf('pressure'),
+  scan: measuresOf('scan'),
   duty: ['output', 'command'],
-  battery: ['rest', 'cranking', 'charging'],
-  timing: ['rise_time', 'injector_on_time'],
+  battery: measuresOf('battery'),
+  timing: measuresOf('timing'),
   hold: ['rail'],
   volume: ['rail'],
   check: [...FIRST_CHECKS.map(({ at }) => at), 'hose_fuel', 'gauge_bled'],

@@ -31,7 +31,7 @@ function SuspectRow({ item, suspect, first }: { item: CaseDetail; suspect: Suspe
     <li>
       <div className="flex items-baseline justify-between gap-2">
         <span className="leading-tight font-semibold">{title}</span>
-        <span className={first ? 'text-3xl leading-none font-bold' : 'text-lg leading-none font-bold'}>
+        <span className={`leading-none font-bold whitespace-nowrap ${first ? 'text-3xl' : 'text-lg'}`}>
           {percent} %
         </span>
       </div>
