@@ -1,6 +1,6 @@
 import { truncateSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { capture, chooseFile, file, goTo, openCase, picture, signIn } from './support.js';
+import { capture, chooseFile, file, goTo, openCase, picture, signIn, walk } from './support.js';
 
 test('a technician takes a bad pump from the scope’s file to an allowed verdict', async ({ page }) => {
   const problems: string[] = [];
@@ -31,13 +31,17 @@ test('a technician takes a bad pump from the scope’s file to an allowed verdic
 
   // Walk the path by keyboard alone: number, Enter, number, Enter.
   await page.getByRole('button', { name: 'Battery + not read' }).click();
-  await page.keyboard.type('12,6');
-  for (const volts of ['12.55', '12.5', '12.45', '12.4', '0.08']) {
-    await page.keyboard.press('Enter');
-    await expect(page.getByRole('dialog').getByRole('textbox')).toHaveValue('');
-    await page.keyboard.type(volts);
-  }
-  await page.keyboard.press('Enter');
+  await walk(page, [
+    ['Battery +', '12,6'],
+    ['Fusible link', ''],
+    ['Fuse', '12.55'],
+    ['Relay 87', '12.5'],
+    ['Cut-off switch', '12.45'],
+    ['Tank connector, feed', ''],
+    ['Pump', '12.4'],
+    ['Tank connector, ground', '0.08'],
+    ['Ground point', ''],
+  ]);
   await expect(page.getByRole('dialog')).toBeHidden();
   await expect(page.getByRole('heading', { name: 'Gate: the pump may be condemned' })).toBeVisible();
   await page.getByRole('button', { name: 'Give the verdict' }).click();

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { enter, entries, file, goTo, openCase, PIXEL, seenTo, signIn } from './support.js';
+import { chooseFile, enter, entries, file, goTo, openCase, PIXEL, seenTo, signIn } from './support.js';
 
 // The whole pressure sheet of a fresh case, by hand: windows, table, regulator, filter, snap, scan values, three ways.
 
@@ -132,7 +132,7 @@ test('a photo is voided, a case is closed after its recheck and reopened', async
   await openCase(page, 'Bracken Sprite');
   await goTo(page, 'Intake');
   await page.getByLabel('What does the picture show?').fill('Wrong vehicle');
-  await page.getByLabel('Photo file').setInputFiles(file('wrong.png', PIXEL));
+  await chooseFile(page, file('wrong.png', PIXEL), 'Photo file');
   await expect(page.getByRole('img', { name: 'Wrong vehicle' })).toBeVisible();
   await goTo(page, 'Evidence');
   const photo = entries(page).filter({ hasText: 'Photo' });

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { entries, goTo, openCase, signIn } from './support.js';
+import { entries, goTo, openCase, signIn, walk } from './support.js';
 
 // The scale: every suspect's weight, what moved it, what to do next, and what to repeat.
 
@@ -7,15 +7,17 @@ test('the weights follow the readings, and the next test is answered where it is
   await signIn(page, 'jem@fennick.demo');
   await openCase(page, 'Fallow Heron');
   await page.getByRole('button', { name: 'Battery + not read' }).click();
-  await page.keyboard.type('12.4');
-  for (const volts of ['12.36', '11.1']) {
-    await page.keyboard.press('Enter');
-    await expect(page.getByRole('dialog').getByRole('textbox')).toHaveValue('');
-    await page.keyboard.type(volts);
-  }
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('dialog').getByRole('textbox')).toHaveValue('');
+  await walk(page, [
+    ['Battery +', '12.4'],
+    ['Fusible link', ''],
+    ['Fuse', '12.36'],
+    ['Relay 87', '11.1'],
+  ]);
+  // What one number rules out stands there before the next is typed.
+  await expect(page.getByRole('dialog').getByRole('status')).toHaveText('11.10 V: what is lost lies in Relay 87.');
   await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: /^Fusible link cleared/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Relay 87 suspect/ })).toBeVisible();
 
   const suspects = page.getByRole('region', { name: 'Suspects' });
   await expect(suspects.getByRole('listitem').first()).toContainText('Relay 87: contact');
@@ -23,18 +25,18 @@ test('the weights follow the readings, and the next test is answered where it is
   const next = page.getByRole('region', { name: 'Next test' });
   await next.getByRole('button', { name: /Swap the relay/ }).click();
   const sheet = page.getByRole('dialog');
-  await expect(sheet.getByRole('heading', { name: /Swap the relay/ })).toBeVisible();
+  await expect(sheet.getByText(/Only a relay of the same terminal layout/)).toBeVisible();
   await sheet.getByRole('button', { name: 'changed', exact: true }).click();
   await expect(sheet).toBeHidden();
   await expect(suspects).toContainText('Swapped: Relay 87 changed');
   await expect(next.getByRole('button', { name: /Swap the relay/ })).toBeHidden();
 
   // A reading that contradicts all the rest is asked for again, and convicts nobody.
-  await page.getByRole('button', { name: /^Ground pin/ }).click();
+  await page.getByRole('button', { name: /^Tank connector, ground/ }).click();
   await page.keyboard.type('9.5');
   await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
-  await expect(page.getByRole('region', { name: 'Repeat first' })).toContainText('Ground pin 9.50 V');
+  await expect(page.getByRole('region', { name: 'Repeat first' })).toContainText('Tank connector, ground 9.50 V');
   await expect(suspects.getByRole('listitem').first()).toContainText('Relay 87: contact');
 
   await goTo(page, 'Evidence');

@@ -1,6 +1,6 @@
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { expect, type Page } from '@playwright/test';
 import { csvBlocks, simulateCapture, type CaptureSpec } from '@jarro/core';
 
@@ -31,7 +31,9 @@ export async function signIn(page: Page, email: string) {
 }
 
 export async function goTo(page: Page, stage: string) {
-  await page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: stage }).click();
+  const link = page.getByRole('navigation', { name: 'Stages' }).getByRole('link', { name: stage });
+  await link.click();
+  await expect(link).toHaveAttribute('aria-current', 'page');
 }
 
 export async function openCase(page: Page, model: string) {
@@ -44,8 +46,11 @@ export async function openCase(page: Page, model: string) {
   await goTo(page, 'Pump current');
 }
 
-export async function chooseFile(page: Page, path: string) {
-  await page.locator('input[type=file]').setInputFiles(path);
+/** A browser refuses a file whose time stamp still changes on a busy disk, so all but huge ones are handed over as bytes. */
+export async function chooseFile(page: Page, path: string, label?: string) {
+  const input = label ? page.getByLabel(label) : page.locator('input[type=file]');
+  const huge = statSync(path).size > 50e6;
+  await input.setInputFiles(huge ? path : { name: basename(path), mimeType: '', buffer: readFileSync(path) });
 }
 
 /** Takes one number: press its tile, type, Enter. */
@@ -54,6 +59,21 @@ export async function enter(page: Page, tile: RegExp | string, number: string) {
   await page.keyboard.type(number);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toBeHidden();
+}
+
+/**
+ * Walks down the path by keyboard alone: number, Enter, number, Enter; a station without a number is skipped by Enter.
+ * The sheet of the first station is open already.
+ */
+export async function walk(page: Page, volts: readonly (readonly [station: string, volts: string])[]) {
+  const sheet = page.getByRole('dialog');
+  for (const [station, number] of volts) {
+    await expect(sheet.getByRole('heading', { name: station, exact: true })).toBeVisible();
+    await expect(sheet.getByRole('textbox')).toHaveValue('');
+    await page.keyboard.type(number);
+    await page.keyboard.press('Enter');
+    await expect(sheet.getByRole('heading', { name: station, exact: true })).toBeHidden();
+  }
 }
 
 /** Acknowledges the caution that stands before a stage. */

@@ -21,6 +21,9 @@ import { ProblemFilter } from './http/problem.filter.js';
 import { AuditService } from './people/audit.service.js';
 import { PeopleController } from './people/people.controller.js';
 import { PeopleService } from './people/people.service.js';
+import { SystemsController } from './systems/systems.controller.js';
+import { SystemsService } from './systems/systems.service.js';
+import { WorkPool } from './work/work-pool.js';
 import { SetUpController, SetUpService } from './people/set-up.js';
 import { PhotosController } from './photos/photos.controller.js';
 import { PhotosService } from './photos/photos.service.js';
@@ -41,6 +44,7 @@ export class AppModule {
         EvidenceController,
         CapturesController,
         PhotosController,
+        SystemsController,
         PeopleController,
         SetUpController,
         HealthController,
@@ -51,6 +55,8 @@ export class AppModule {
         CasesService,
         EvidenceService,
         PhotosService,
+        SystemsService,
+        WorkPool,
         PeopleService,
         SetUpService,
         CapturesService,

@@ -1,7 +1,15 @@
 import { connect } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import type { Server } from 'node:http';
-import { csvBlocks, simulateCapture, writeWav, type CaptureSpec } from '@jarro/core';
+import {
+  checkCase,
+  csvBlocks,
+  DEFAULT_HOUSE_RULES,
+  diagnose,
+  simulateCapture,
+  writeWav,
+  type CaptureSpec,
+} from '@jarro/core';
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
@@ -29,14 +37,13 @@ const csvOf = (spec: Partial<CaptureSpec>) =>
 const upload = (by: Agent, id: string, body: Buffer, fileName = 'a.csv') =>
   by
     .post(`/api/cases/${id}/captures`)
-    .query({ fileName, label: 'Prime' })
+    .query({ fileName, label: 'Prime', keyState: 'prime', faultPresent: 'true' })
     .set('Content-Type', 'application/octet-stream')
     .send(body);
 const add = (by: Agent, id: string, kind: string, at: string, value: unknown, keyState = 'prime') =>
   by.post(`/api/cases/${id}/evidence`).send({ kind, at, value, keyState, faultPresent: true });
 const read = (by: Agent, id: string, at: string, value: number) => add(by, id, 'voltage', at, value);
 interface CaseBody {
-  readonly gate: object;
   readonly ledger: object;
   readonly captures: readonly object[];
   readonly evidence: readonly { readonly id: string; readonly kind: string; readonly value: unknown }[];
@@ -59,14 +66,13 @@ describe('from a capture to a verdict', () => {
     const captureId = (added.body as { id: string }).id;
     for (const [kind, value] of [
       ['battery', 12.5],
-      ['pump_feed', 12.2],
-      ['pump_ground', 0.08],
+      ['pump', 12.2],
+      ['ground-pin', 0.08],
     ] as const) {
       await read(technician, id, kind, value).expect(201);
     }
     const body = await detail(technician, id);
     expect(body).toMatchObject({
-      gate: { allowed: true },
       ledger: { lines: [{ side: 'supply' }, { side: 'ground' }] },
     });
     expect(body.captures[0]).toMatchObject({
@@ -89,6 +95,11 @@ describe('from a capture to a verdict', () => {
     expect(Math.max(...pairs)).toBeGreaterThan(8);
 
     await technician.post(`/api/cases/${id}/verdicts`).send(verdict).expect(201);
+    const [kept] = (await detail(technician, id)).evidence.filter(({ kind }) => kind === 'verdict');
+    expect(kept.value).toMatchObject({
+      gate: { allowed: true },
+      families: [{ family: 'pump-electrical' }, {}, {}, {}, {}],
+    });
     await read(technician, id, 'battery', 12).expect(409);
   });
 
@@ -97,7 +108,7 @@ describe('from a capture to a verdict', () => {
     const job = '6f1c2a34-0000-4000-8000-000000000001';
     const sending = technician
       .post(`/api/cases/${id}/captures`)
-      .query({ fileName: 'a.csv', label: 'Prime', job })
+      .query({ fileName: 'a.csv', label: 'Prime', keyState: 'prime', faultPresent: 'true', job })
       .set('Content-Type', 'application/octet-stream')
       .send(csvOf({ sampleRateHz: 50_000, durationS: 1 }));
     const stages = new Set<string>();
@@ -124,7 +135,7 @@ describe('from a capture to a verdict', () => {
   it('voids evidence with a reason, never twice, and then leaves it out of the ledger', async () => {
     const id = await openCase(technician);
     await read(technician, id, 'battery', 12.5).expect(201);
-    const wrong = (await read(technician, id, 'pump_feed', 2).expect(201)).body as { id: string };
+    const wrong = (await read(technician, id, 'pump', 2).expect(201)).body as { id: string };
     const path = `/api/cases/${id}/evidence/${wrong.id}/void`;
     await technician.post(path).send({ reason: '' }).expect(400);
     await technician.post(path).send({ reason: 'Pin not touching' }).expect(204);
@@ -134,6 +145,39 @@ describe('from a capture to a verdict', () => {
       ledger: { lines: [] },
       evidence: [{}, { voided: { reason: 'Pin not touching', by: 'Jem Wackett' } }, { kind: 'void', at: wrong.id }],
     });
+  });
+
+  it('keeps how a reading was taken, seals it, and hands the case over as a file that is weighed alike', async () => {
+    const id = await openCase(technician);
+    const taken = { kind: 'voltage', at: 'relay', value: 1.3, keyState: 'prime', faultPresent: true };
+    await read(technician, id, 'battery', 12.4).expect(201);
+    await technician
+      .post(`/api/cases/${id}/evidence`)
+      .send({ ...taken, reference: 'moon' })
+      .expect(400);
+    const how = { reference: 'battery+', trust: 'high' };
+    await technician
+      .post(`/api/cases/${id}/evidence`)
+      .send({ ...taken, ...how })
+      .expect(201);
+    await technician
+      .post(`/api/cases/${id}/evidence`)
+      .send({ ...taken, value: 12.4, unloaded: true })
+      .expect(201);
+    const body = await detail(technician, id);
+    expect(body.seal.intact).toBe(true);
+    expect(body.evidence).toMatchObject([{ how: null }, { how }, { how: { unloaded: true } }]);
+
+    const file = (await technician.get(`/api/cases/${id}/file`).expect(200)).body as object;
+    const checked = checkCase(file);
+    if (!('case' in checked)) throw new Error(JSON.stringify(checked.problems));
+    const { system, readings, rules } = checked.case;
+    expect(readings).toMatchObject([
+      {},
+      { reference: 'battery+', trust: 'high', keyState: 'prime' },
+      { unloaded: true },
+    ]);
+    expect(diagnose(system, readings, { rules }).families[0].family).toBe('relay-contact');
   });
 
   it('chains evidence that is written at the same moment', async () => {
@@ -193,7 +237,7 @@ describe('bad input stores nothing and says what to do', () => {
     await new Promise<void>((resolve) => {
       const socket = connect(port, '127.0.0.1', () => {
         socket.write(
-          `POST /api/cases/${id}/captures?fileName=a.csv&label=x HTTP/1.1\r\nHost: x\r\nCookie: ${cookie}\r\n` +
+          `POST /api/cases/${id}/captures?fileName=a.csv&label=x&keyState=prime&faultPresent=true HTTP/1.1\r\nHost: x\r\nCookie: ${cookie}\r\n` +
             `Content-Type: application/octet-stream\r\nContent-Length: 100000\r\n\r\nTime,A\n0,1\n`,
         );
         setTimeout(() => socket.destroy(), 200);
@@ -213,6 +257,10 @@ describe('bad input stores nothing and says what to do', () => {
     await add(technician, id, 'voltage', 'battery', 12, 'sideways').expect(400);
     await add(technician, id, 'pressure', 'rail', -150e3, 'idle').expect(422);
     await add(technician, id, 'check', 'prime_heard', 'perhaps').expect(422);
+    const nowhere = await add(technician, id, 'voltage', 'moon', 12).expect(422);
+    expect((nowhere.body as { detail: string }).detail).toMatch(/Name a station of this path: battery, link/);
+    await add(technician, id, 'resistance', 'cutoff', -1, 'off').expect(422);
+    await add(technician, id, 'resistance', 'cutoff', 'wandering', 'off').expect(201);
     await technician.get('/api/cases/not-an-id').expect(400);
   });
 });
@@ -230,7 +278,7 @@ describe('who may do what', () => {
     const source = server.app.get(DataSource);
     const shop = await source
       .getRepository(Shop)
-      .save({ name: 'Other', town: 'Elsewhere', supplyDropV: 0.5, groundDropV: 0.2 });
+      .save({ name: 'Other', town: 'Elsewhere', rules: DEFAULT_HOUSE_RULES });
     await source.getRepository(User).save({
       shopId: shop.id,
       name: 'Stranger',

@@ -1,4 +1,5 @@
 import type { Server } from 'node:http';
+import { DEFAULT_HOUSE_RULES } from '@jarro/core';
 import request from 'supertest';
 import { createConnection } from 'mysql2/promise';
 import sharp from 'sharp';
@@ -93,8 +94,7 @@ describe('the first real start', () => {
     const settings = {
       name: 'Kelder Row Motors',
       town: 'Ostlemere',
-      supplyDropV: 0.3,
-      groundDropV: 0.1,
+      rules: { ...DEFAULT_HOUSE_RULES, supplyDropV: 0.3 },
       pressureUnit: 'psi',
     };
     await lead
@@ -103,13 +103,16 @@ describe('the first real start', () => {
       .expect(204);
     await lead
       .put('/api/shop')
-      .send({ ...settings, supplyDropV: 1, version: shop.version })
+      .send({ ...settings, rules: { ...settings.rules, supplyDropV: 1 }, version: shop.version })
       .expect(409);
     await lead
       .put('/api/shop')
-      .send({ ...settings, supplyDropV: 9, version: shop.version + 1 })
-      .expect(400);
-    expect((await lead.get('/api/session')).body).toMatchObject({ shop: { supplyDropV: 0.3, pressureUnit: 'psi' } });
+      .send({ ...settings, rules: { ...settings.rules, supplyDropV: 9, order: 'by-mood' }, version: shop.version + 1 })
+      .expect(400)
+      .expect(/Supply drop, whole side: choose between 0.05 V and 2 V.*Where to begin: say one of/);
+    expect((await lead.get('/api/session')).body).toMatchObject({
+      shop: { rules: { supplyDropV: 0.3, order: 'best-value' }, pressureUnit: 'psi' },
+    });
   });
 });
 

@@ -1,5 +1,5 @@
 import type { Server } from 'node:http';
-import { EMPTY_INTAKE } from '@jarro/core';
+import { DEFAULT_HOUSE_RULES, EMPTY_INTAKE, templateProfile } from '@jarro/core';
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
@@ -31,7 +31,8 @@ const PNG = Buffer.from(
 );
 const VEHICLE = { model: 'M', engine: '1.0', plate: 'P', complaint: 'stalls' };
 const PERSON = { name: 'New', role: 'technician', password: 'long enough words' };
-const SHOP = { name: 'S', town: 'T', supplyDropV: 0.5, groundDropV: 0.2, pressureUnit: 'bar' };
+const SHOP = { name: 'S', town: 'T', rules: DEFAULT_HOUSE_RULES, pressureUnit: 'bar' };
+const PROFILE = templateProfile('P1');
 const SET_UP = { code: 'AAAA-BBBB-CCCC', shop: 'S', town: 'T', name: 'N', email: 'n@n.demo', password: 'long enough' };
 const WINDOW = { channel: '0', from: '0', to: '10', columns: '1' };
 const EVERYONE = { stranger: 404, nobody: 401 };
@@ -77,7 +78,7 @@ const ROWS: readonly Row[] = [
   },
   {
     route: 'POST /api/cases/{id}/captures',
-    query: { fileName: 'a.csv', label: 'x' },
+    query: { fileName: 'a.csv', label: 'x', keyState: 'prime', faultPresent: 'true' },
     body: Buffer.from('Time,A\n'),
     answers: { ...BENCH, else: 422 },
   },
@@ -91,6 +92,7 @@ const ROWS: readonly Row[] = [
   },
   { route: 'GET /api/photos/{id}', answers: { ...EVERYONE, else: 200 } },
   { route: 'GET /api/photos/{id}/thumbnail', answers: { ...EVERYONE, else: 200 } },
+  { route: 'POST /api/cases/{id}/system', body: { template: 'P2' }, answers: { ...BENCH, else: 201 } },
   {
     route: 'POST /api/cases/{id}/verdicts',
     body: { kind: 'replace-pump', statement: 'worn', overrideReason: 'the customer insists on it' },
@@ -98,6 +100,12 @@ const ROWS: readonly Row[] = [
   },
   { route: 'POST /api/cases/{id}/close', body: {}, answers: { ...BENCH, technician: 409, lead: 409, else: 404 } },
   { route: 'POST /api/cases/{id}/reopen', body: {}, answers: { ...BENCH, else: 204 } },
+  { route: 'GET /api/cases/{id}/file', answers: { ...EVERYONE, else: 200 } },
+  { route: 'GET /api/systems', answers: { nobody: 401, else: 200 } },
+  { route: 'GET /api/systems/{line}', answers: { ...EVERYONE, else: 200 } },
+  { route: 'POST /api/systems', body: { profile: PROFILE }, answers: { adviser: 403, nobody: 401, else: 201 } },
+  { route: 'PUT /api/systems/{line}', body: { basis: 99, profile: PROFILE }, answers: { ...BENCH, else: 409 } },
+  { route: 'POST /api/systems/{line}/retire', body: { retired: false }, answers: { ...BENCH, else: 204 } },
   { route: 'GET /api/people', answers: { ...LEAD, else: 200 } },
   { route: 'POST /api/people', body: { ...PERSON, email: 'nobody at all' }, answers: { ...LEAD, else: 400 } },
   { route: 'PATCH /api/people/{id}', body: { role: 'adviser' }, answers: { ...LEAD, stranger: 404, else: 204 } },
@@ -109,9 +117,7 @@ const ROWS: readonly Row[] = [
 beforeAll(async () => {
   server = await startServer('roles');
   const source = server.app.get(DataSource);
-  const other = await source
-    .getRepository(Shop)
-    .save({ name: 'Other', town: 'Elsewhere', supplyDropV: 0.5, groundDropV: 0.2 });
+  const other = await source.getRepository(Shop).save({ name: 'Other', town: 'Elsewhere', rules: DEFAULT_HOUSE_RULES });
   const passwordHash = await hashPassword('humps-not-hunches');
   const common = { passwordHash, failedSignIns: 0, lockedUntil: null };
   await source
@@ -142,6 +148,7 @@ beforeAll(async () => {
   );
   const [capture] = await source.getRepository(CaptureRecord).find({ take: 1 });
   ids.captures = capture.id;
+  ids.line = created(await agents.lead.post('/api/systems').send({ profile: PROFILE }).expect(201));
   ids.people = spare.id;
 }, 60_000);
 afterAll(() => server.close());
@@ -163,6 +170,7 @@ it.each(ROWS)('$route', async ({ route, query = {}, body, answers }) => {
   const path = template
     .replace('{id}', ids[family] ?? '')
     .replace('{entry}', ids.entry)
+    .replace('{line}', ids.line)
     .replace('{job}', '6f1c2a34-0000-4000-8000-000000000009');
   const before = await rows();
   for (const who of WHO) {

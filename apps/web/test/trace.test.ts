@@ -1,10 +1,10 @@
 import fc from 'fast-check';
-import { simulateCapture, analyzeCapture } from '@jarro/core';
+import { simulateCapture, analyzeCapture, EMPTY_INTAKE } from '@jarro/core';
 import { errorText } from '../src/app/api';
 import { grouped } from '../src/app/words';
 import { clampWindow, timeText, toPoints } from '../src/charts/trace-window';
 import { spansOf, viewsOf } from '../src/features/capture/spans';
-import { newestLoaded } from '../src/features/case/evidence';
+import { entriesOf } from '../src/features/case/evidence';
 import type { CaseDetail, EvidenceItem, PressureUnitName } from '../src/app/types';
 import { readNumber } from '../src/app/units';
 import { describeLink } from '../src/features/evidence/describe-link';
@@ -75,6 +75,7 @@ describe('evidence', () => {
     value: 12,
     keyState: 'prime',
     faultPresent: true,
+    how: null,
     takenBy: 'x',
     takenAt: '2026-01-01T00:00:00Z',
     hash: '',
@@ -83,22 +84,18 @@ describe('evidence', () => {
   });
   const voided = { by: 'x', at: '', reason: 'pin off' };
 
-  it('takes the newest loaded reading with the fault present, and no voided one', () => {
+  it('hands on what stands, with how it was taken, and no voided reading', () => {
     const evidence = [
-      link({ value: 12.1 }),
-      link({ value: 12.6 }),
-      link({ value: 1, voided }),
-      link({ value: 2, keyState: 'off' }),
-      link({ value: 3, faultPresent: false }),
-      link({ at: 'pump_feed', value: 12.2 }),
-      link({ kind: 'current', at: 'pump', value: 5 }),
-      link({ kind: 'note', at: 'repair', value: 'x', keyState: null, faultPresent: null }),
+      link({ id: 'a', value: 12.1, how: { reference: 'chassis' } }),
+      link({ id: 'b', value: 1, voided }),
+      link({ id: 'c', kind: 'note', at: 'repair', value: 'x', keyState: null, faultPresent: null }),
     ];
-    expect(newestLoaded({ evidence })).toEqual({ battery: 12.6, pump_feed: 12.2 });
+    expect(entriesOf({ evidence })).toMatchObject([{ id: 'a', value: 12.1, reference: 'chassis' }]);
+    expect(entriesOf({ evidence })).toHaveLength(1);
   });
 
   it('reads in the units of whoever reads it', () => {
-    const item = { evidence: [link({})], captures: [] } as unknown as CaseDetail;
+    const item = { evidence: [link({})], captures: [], intake: EMPTY_INTAKE, system: null } as unknown as CaseDetail;
     const text = (part: Partial<EvidenceItem>, unit: PressureUnitName) => describeLink(link(part), item, unit);
     const rail = { kind: 'pressure', at: 'rail', value: 379_212 } as const;
     expect(text(rail, 'psi')).toEqual({ title: 'Gauge at the rail', text: '55.0 psi' });

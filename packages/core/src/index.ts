@@ -18,7 +18,6 @@ export { analyzeRamp } from './ramp/analyze-ramp.js';
 export * from './analyze.js';
 export * from './model/capture-spec.js';
 export * from './path/drop-ledger.js';
-export * from './path/pump-gate.js';
 export * from './path/ladder.js';
 export * from './evidence/bench-answers.js';
 export * from './evidence/entry.js';
@@ -37,13 +36,18 @@ export * from './diagnosis/families.js';
 export * from './diagnosis/pointers.js';
 export * from './pressure/analyze-pressure.js';
 export * from './path/wire.js';
+export * from './rules/house-rules.js';
+export * from './sums/sums.js';
 export * from './path/fuse.js';
 export * from './path/pump-model.js';
 export * from './path/solve-path.js';
 export * from './systems/profile.js';
 export * from './systems/check-profile.js';
+export { readProfile, type ReadProfile } from './systems/read-profile.js';
 export * from './systems/templates.js';
+export * from './systems/edit-profile.js';
 export * from './diagnosis/reading.js';
+export { cautionsFor } from './diagnosis/test-cautions.js';
 export {
   diagnose,
   type Diagnosis,
@@ -52,7 +56,17 @@ export {
   type SuspectWeight,
 } from './diagnosis/diagnose.js';
 export { VERDICTS, type GateResult, type Verdict } from './diagnosis/gates.js';
-export { ORDERS, type Order } from './diagnosis/planner.js';
 export type { Contradiction } from './diagnosis/contradictions.js';
-export { caseProfile, caseReadings, recordOf, STATION_IDS, type CaseCapture } from './diagnosis/from-case.js';
+export {
+  caseProfile,
+  caseReadings,
+  recordOf,
+  type CaseCapture,
+  type CaseEvidence,
+  type CaseSystem,
+} from './diagnosis/from-case.js';
+export { caseBench, weighCase, type CaseBench } from './diagnosis/case-bench.js';
+export type { CaseLadder } from './diagnosis/case-ladder.js';
+export { findPlace } from './diagnosis/places.js';
+export { writeCase, type WrittenCase } from './diagnosis/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './diagnosis/case-file.js';

@@ -7,7 +7,6 @@ import {
   InputError,
   readCapture,
   readWav,
-  voltageLadder,
   writeWav,
   type Capture,
 } from '../src/index.js';
@@ -216,32 +215,6 @@ describe('WAV', () => {
         }
       }),
       { numRuns: 400 },
-    );
-  });
-});
-
-describe('the voltage ladder', () => {
-  const volts = fc.double({ min: 0, max: 15, noNaN: true });
-
-  it('gives back between its ends exactly what it lost in its steps (any readings, any gaps)', () => {
-    fc.assert(
-      fc.property(
-        fc.record(
-          { battery: volts, fuse_output: volts, relay_output: volts, switch_output: volts, pump_feed: volts },
-          { requiredKeys: ['battery', 'pump_feed'] },
-        ),
-        (readings) => {
-          const steps = voltageLadder(readings);
-          const lost = steps.reduce((sum, { dropV }) => sum + (dropV ?? 0), 0);
-          expect(lost).toBeCloseTo(readings.battery - readings.pump_feed, 9);
-          expect(steps.filter(({ volts: read }) => read !== undefined)).toHaveLength(Object.keys(readings).length);
-          for (const { dropV, contacts, standing } of steps) {
-            if (dropV !== undefined && contacts !== undefined) {
-              expect(standing).toBe(dropV <= 0.1 * contacts + 0.01 ? 'cleared' : 'suspect');
-            }
-          }
-        },
-      ),
     );
   });
 });

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import * as reference from 'simple-statistics';
 import {
   analyzeCapture,
+  DEFAULT_HOUSE_RULES,
   buildPyramid,
   dropLedger,
   findLines,
@@ -9,13 +10,11 @@ import {
   levels,
   median,
   minMaxWindow,
-  pumpGate,
   quantile,
   rpmFromPeriod,
   toPascal,
-  voltageLadder,
+  SUMS,
   welchSpectrum,
-  type RampResult,
 } from '../src/index.js';
 import { draw } from './support/drawn-capture.js';
 
@@ -43,10 +42,8 @@ describe('check values of the trade (common practice, no published source)', () 
     expect(Math.round(rpmFromPeriod(ms / 1000))).toBe(rpm);
   });
 
-  it('13.0 V at the relay output with 14.2 V at the battery condemns the contact', () => {
-    const steps = voltageLadder({ battery: 14.2, fuse_output: 14.15, relay_output: 13.0 });
-    expect(steps.find(({ station }) => station === 'relay_output')).toMatchObject({ standing: 'suspect' });
-    const { lines } = dropLedger({ batteryV: 14.2, pumpFeedV: 13, currentA: 5 });
+  it('13.0 V at the relay output with 14.2 V at the battery is a drop of 1.2 V', () => {
+    const { lines } = dropLedger({ batteryV: 14.2, pumpFeedV: 13, currentA: 5 }, DEFAULT_HOUSE_RULES);
     expect(lines[0]).toMatchObject({ within: false });
     expect(lines[0].dropV).toBeCloseTo(1.2);
     expect(lines[0].resistanceOhm).toBeCloseTo(0.24);
@@ -54,47 +51,69 @@ describe('check values of the trade (common practice, no published source)', () 
   });
 
   it('a ground pin at feed voltage is an open ground', () => {
-    expect(dropLedger({ batteryV: 12.4, pumpFeedV: 12.4, pumpGroundV: 12.3 }).doubts.join()).toMatch(/ground is open/);
-    expect(() => dropLedger({ batteryV: 124 })).toThrow(/decimal point/);
+    const hanging = { batteryV: 12.4, pumpFeedV: 12.4, pumpGroundV: 12.3 };
+    expect(dropLedger(hanging, DEFAULT_HOUSE_RULES).doubts.join()).toMatch(/ground is open/);
+    expect(() => dropLedger({ batteryV: 124 }, DEFAULT_HOUSE_RULES)).toThrow(/decimal point/);
   });
 });
 
-describe('the pump gate', () => {
-  const healthy: RampResult = { inverted: false, dropouts: [], pattern: 'even' };
-  const burnt: RampResult = {
-    ...healthy,
-    pattern: 'burnt-bars',
-    bars: [{ index: 1, meanA: 2, relative: -0.5, state: 'open' }],
-  };
-  const open: RampResult = { ...healthy, pattern: 'no-current' };
-  const gate = (feed: number, ground: number, ramps: RampResult[], loadA?: number) => {
-    const ledger = dropLedger({ batteryV: 12.5, pumpFeedV: feed, pumpGroundV: ground });
-    return pumpGate({ ledger, batteryV: 12.5, ramps, ...(loadA !== undefined && { loadA }) }).allowed;
-  };
+describe('the sums that people do by hand', () => {
+  type Numbers = Record<string, number>;
+  const work = (id: string, numbers: Numbers, chosen: Record<string, string> = {}) =>
+    SUMS.find((sum) => sum.id === id)?.work({ numbers, chosen }) ?? [];
+  const answer = (...given: Parameters<typeof work>) => work(...given)[0].text;
 
-  it('opens only for a shown pump fault on a supply and ground proven under load', () => {
-    expect(gate(12.3, 0.05, [burnt], 5)).toBe(true);
-    expect(gate(11.5, 0.05, [burnt], 5)).toBe(false);
-    expect(gate(12.3, 0.4, [burnt], 5)).toBe(false);
-    expect(gate(12.3, 0.05, [healthy], 5)).toBe(false);
-    expect(gate(12.3, 0.05, [], 5)).toBe(false);
-    expect(pumpGate({ ledger: dropLedger({}), ramps: [burnt] }).allowed).toBe(false);
+  it.each<[string, Numbers, Record<string, string>, string, string]>([
+    ['speed', { period: 9.12 }, {}, '6579 rpm', 'common practice'],
+    ['speed', { rpm: 5934.7 }, {}, '10.11 ms', 'common practice'],
+    ['drop', { before: 14.2, after: 13 }, {}, '1.20 V', 'common practice'],
+    [
+      'wire',
+      { size: 18, length: 304.8 },
+      { size: 'AWG' },
+      '6.38 Ω',
+      'ASTM B258, 6.385 ohm a thousand feet, from memory',
+    ],
+    ['fuse', { rating: 15, current: 30 }, {}, 'after 0.15 s to 5.0 s', 'ISO 8820-3, from memory'],
+    ['fuse', { rating: 15, current: 15 }, {}, 'never: it must carry this', 'ISO 8820-3, from memory'],
+    ['duty', { onTime: 1.22, frequency: 100 }, {}, '12.20 %', 'definition'],
+    ['pressure', { value: 40 }, { value: 'psi' }, '40.00 psi = 275.8 kPa = 2.76 bar', 'NIST SP 811'],
+    [
+      'regulator',
+      { rail: 29, vacuum: 22 },
+      { rail: 'psi', vacuum: 'inHg' },
+      '39.81 psi = 274.4 kPa = 2.74 bar',
+      'common practice',
+    ],
+    [
+      'sensor',
+      { volts: 2.5, fullScale: 1000 },
+      { fullScale: 'kPa' },
+      '72.52 psi = 500.0 kPa = 5.00 bar',
+      'common practice',
+    ],
+    ['flow', { litres: 0.5, seconds: 30 }, {}, '60.0 L/h', 'definition'],
+    ['effective', { supply: 14.2, duty: 50, drop: 0.2 }, {}, '7.00 V', 'mean of a pulse'],
+    ['compared', { rpm: 6000, volts: 12, current: 4, ohm: 0.5, otherVolts: 11 }, {}, '5400 rpm', 'back-EMF'],
+  ])('%s of %j %j is %s (%s)', (id, numbers, chosen, expected) => {
+    expect(answer(id, numbers, chosen)).toBe(expected);
   });
 
-  it('takes no unloaded voltage for a proof', () => {
-    expect(gate(12.5, 0, [open])).toBe(false);
-    expect(gate(12.5, 0, [open], 0)).toBe(false);
-    expect(gate(12.3, 0.05, [open], 4)).toBe(true);
+  it('says nothing while too little is known, and refuses what can’t be', () => {
+    for (const sum of SUMS) expect(sum.work({ numbers: {}, chosen: {} })).toEqual([]);
+    expect(() => work('duty', { duty: 120, frequency: 100 })).toThrow(/between 0 and 100/);
+    expect(() => work('duty', { onTime: 30, frequency: 100 })).toThrow(/longer than the period/);
+    expect(() => work('regulator', { rail: 40, vacuum: 40 }, { vacuum: 'psi' })).toThrow(/30 inHg/);
+    expect(() => work('wire', { size: 50, length: 3 }, { size: 'AWG' })).toThrow(/AWG/);
   });
 
-  it('never allows what the ledger does not (any voltages)', () => {
-    const volts = fc.double({ min: 0, max: 15, noNaN: true });
+  it('going there and back changes nothing (any speed, any duty)', () => {
+    const number = (text: string) => Number(text.split(' ')[0]);
     fc.assert(
-      fc.property(
-        volts,
-        volts,
-        (feed, ground) => !gate(feed, ground, [burnt], 5) || (12.5 - feed <= 0.5 && ground <= 0.2),
-      ),
+      fc.property(fc.double({ min: 1000, max: 20_000, noNaN: true }), (rpm) => {
+        const period = number(answer('speed', { rpm }));
+        expect(Math.abs(number(answer('speed', { period })) / rpm - 1)).toBeLessThan(2e-3);
+      }),
     );
   });
 });

@@ -4,6 +4,7 @@ import { IsEmail, IsIn, IsOptional, IsString, Length, MaxLength } from 'class-va
 import type { Request, Response } from 'express';
 import { CONFIG, PHOTO_LIMIT_BYTES, type Config } from '../config.js';
 import { PRESSURE_UNITS, type PressureUnitName } from '../database/entities.js';
+import { rulesOf } from '../cases/judge.js';
 import { AuditService } from '../people/audit.service.js';
 import { COOKIE, Me, Open, sessionToken } from './auth.guard.js';
 import { AuthService, SESSION_HOURS, type SignedIn } from './auth.service.js';
@@ -71,10 +72,10 @@ export class AuthController {
   @Needs('read')
   @Get()
   who(@Me() { user, shop }: SignedIn) {
-    const { name, town, supplyDropV, groundDropV, pressureUnit, version } = shop;
+    const { name, town, pressureUnit, version } = shop;
     return {
       user: { id: user.id, name: user.name, email: user.email, role: user.role, pressureUnit: user.pressureUnit },
-      shop: { name, town, supplyDropV, groundDropV, pressureUnit, version },
+      shop: { name, town, rules: rulesOf(shop), pressureUnit, version },
       uploadLimitBytes: this.config.uploadLimitBytes,
       photoLimitBytes: PHOTO_LIMIT_BYTES,
     };

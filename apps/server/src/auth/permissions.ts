@@ -3,15 +3,15 @@ import type { UserRole } from '../database/entities.js';
 
 /**
  * What one may do. `read` is everything of the own shop; `intake` is opening cases and writing down what the customer says;
- * `measure` is adding and voiding evidence; `decide` is giving a verdict that the gate allows; `manage` is people,
+ * `measure` is adding and voiding evidence; `compose` is making the shop's own systems; `decide` is giving a verdict that the gate allows; `manage` is people,
  * house limits and the audit log.
  */
-export type Permission = 'read' | 'intake' | 'measure' | 'decide' | 'override' | 'manage';
+export type Permission = 'read' | 'intake' | 'measure' | 'compose' | 'decide' | 'override' | 'manage';
 
 const PERMISSIONS: Readonly<Record<UserRole, readonly Permission[]>> = {
   adviser: ['read', 'intake'],
-  technician: ['read', 'intake', 'measure', 'decide'],
-  lead: ['read', 'intake', 'measure', 'decide', 'override', 'manage'],
+  technician: ['read', 'intake', 'measure', 'compose', 'decide'],
+  lead: ['read', 'intake', 'measure', 'compose', 'decide', 'override', 'manage'],
 };
 
 export function may(role: UserRole, permission: Permission): boolean {

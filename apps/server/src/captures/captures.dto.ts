@@ -1,6 +1,18 @@
-import { isRole, InputError, type ChannelSetup } from '@jarro/core';
-import { Type } from 'class-transformer';
-import { IsInt, IsNumber, IsOptional, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
+import { isRole, InputError, KEY_STATES, type ChannelSetup, type KeyState } from '@jarro/core';
+import { Transform, Type } from 'class-transformer';
+import {
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 
 /** Travels in the query, since the body is the file itself. */
 export class AddCaptureDto {
@@ -9,6 +21,13 @@ export class AddCaptureDto {
 
   @Length(1, 120)
   label: string;
+
+  @IsIn(KEY_STATES, { message: 'State the key position: a capture means nothing without it.' })
+  keyState: KeyState;
+
+  @Transform(({ value }) => (value === 'true' ? true : value === 'false' ? false : (value as unknown)))
+  @IsBoolean({ message: 'Say whether the fault showed while it was captured.' })
+  faultPresent: boolean;
 
   /** Chosen by whoever uploads, to ask for the progress with. */
   @IsOptional()

@@ -1,8 +1,7 @@
 import type { Readable } from 'node:stream';
-import { InputError } from '@jarro/core';
-import { Inject, Injectable, NotFoundException, type OnApplicationShutdown } from '@nestjs/common';
+import { InputError, type KeyState } from '@jarro/core';
+import { Inject, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { Piscina } from 'piscina';
 import { DataSource } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
 import { CasesService } from '../cases/cases.service.js';
@@ -13,27 +12,24 @@ import { AuditService } from '../people/audit.service.js';
 import { CaptureProgress, type Report } from './capture-progress.js';
 import { CaptureStore } from './capture-store.js';
 import type { AddCaptureDto } from './captures.dto.js';
-import type { Measured, MeasureOutcome, MeasureTask } from './measure.js';
+import { WorkPool } from '../work/work-pool.js';
+import type { Measured } from './measure.js';
 import { receive } from './upload.js';
 
 const CORE_VERSION = '0.1.0';
-const WORKERS = 2;
 
 export interface CapturedFile {
   readonly fileName: string;
   readonly label: string;
   readonly sizeBytes: number;
   readonly sha256: string;
+  /** Position of the key, and whether the fault showed, while it was taken. */
+  readonly keyState: KeyState;
+  readonly faultPresent: boolean;
 }
 
 @Injectable()
-export class CapturesService implements OnApplicationShutdown {
-  private readonly pool = new Piscina<MeasureTask, MeasureOutcome>({
-    filename: process.env.JARRO_MEASURE_WORKER ?? new URL('./measure.worker.js', import.meta.url).href,
-    minThreads: 1,
-    maxThreads: WORKERS,
-  });
-
+export class CapturesService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     @Inject(CONFIG) private readonly config: Config,
@@ -41,11 +37,8 @@ export class CapturesService implements OnApplicationShutdown {
     private readonly store: CaptureStore,
     private readonly jobs: CaptureProgress,
     private readonly audit: AuditService,
+    private readonly pool: WorkPool,
   ) {}
-
-  async onApplicationShutdown(): Promise<void> {
-    await this.pool.destroy();
-  }
 
   /**
    * Receives, reads, measures and stores a file: all of it or nothing.
@@ -69,7 +62,7 @@ export class CapturesService implements OnApplicationShutdown {
         'Export a shorter record or fewer channels.',
       );
       await report('measuring');
-      const outcome = await this.pool.run(
+      const outcome = await this.pool.measure(
         {
           path: upload.path,
           fileName: dto.fileName,
@@ -77,11 +70,12 @@ export class CapturesService implements OnApplicationShutdown {
           ...(dto.bars !== undefined && { bars: dto.bars }),
           ...(dto.rateHz !== undefined && { rateHz: dto.rateHz }),
         },
-        { signal: gone },
+        gone,
       );
       if ('refused' in outcome) throw new InputError(outcome.refused);
       const { sizeBytes, sha256 } = upload;
-      const file = { label: dto.label, fileName: dto.fileName, sizeBytes, sha256 };
+      const { label, fileName, keyState, faultPresent } = dto;
+      const file = { label, fileName, sizeBytes, sha256, keyState, faultPresent };
       return this.save(me, caseId, file, outcome.ok, report);
     });
   }
@@ -104,12 +98,14 @@ export class CapturesService implements OnApplicationShutdown {
   ): Promise<{ id: string }> {
     const { levels, analysis, sampleRateHz, samples, startS, channels } = measured;
     return this.source.transaction(async (manager) => {
-      const { fileName, label, sizeBytes, sha256 } = file;
+      const { fileName, label, sizeBytes, sha256, keyState, faultPresent } = file;
       const value = { fileName, label, sizeBytes, sha256, sampleRateHz, samples, startS, channels };
       const { id } = await appendEvidence(manager, caseId, {
         kind: 'capture',
         at: 'pump',
         value,
+        keyState,
+        faultPresent,
         takenBy: me.user.id,
         ...(takenAt && { takenAt }),
       });

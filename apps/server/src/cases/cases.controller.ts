@@ -1,9 +1,9 @@
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/auth.service.js';
 import { Needs } from '../auth/permissions.js';
-import { DecideDto, OpenCaseDto } from './cases.dto.js';
+import { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
 import { CasesService } from './cases.service.js';
 
 @ApiTags('cases')
@@ -27,6 +27,20 @@ export class CasesController {
   @Get(':id')
   detail(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
     return this.cases.detail(me, id);
+  }
+
+  /** The case as `jarro.case/1`. */
+  @Needs('read')
+  @Get(':id/file')
+  @Header('Content-Disposition', 'attachment; filename="case.json"')
+  file(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
+    return this.cases.file(me, id);
+  }
+
+  @Needs('measure')
+  @Post(':id/system')
+  giveSystem(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Body() dto: GiveSystemDto) {
+    return this.cases.giveSystem(me, id, dto);
   }
 
   @Needs('decide')

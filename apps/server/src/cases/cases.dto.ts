@@ -1,12 +1,5 @@
-import { IsIn, IsInt, IsOptional, IsString, Length, Max, MaxLength, Min } from 'class-validator';
-import type { VerdictKind } from '../database/entities.js';
-
-export const VERDICT_KINDS: readonly VerdictKind[] = [
-  'replace-pump',
-  'repair-supply',
-  'repair-ground',
-  'no-fault-found',
-];
+import { PATHS, VERDICTS, type PathKind, type Verdict } from '@jarro/core';
+import { IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Max, MaxLength, Min } from 'class-validator';
 
 export class OpenCaseDto {
   @Length(1, 120, { message: 'Name the vehicle.' })
@@ -31,8 +24,8 @@ export class OpenCaseDto {
 }
 
 export class DecideDto {
-  @IsIn(VERDICT_KINDS)
-  kind: VerdictKind;
+  @IsIn(Object.keys(VERDICTS))
+  kind: Verdict;
 
   @Length(3, 1000, { message: 'Say in a sentence what is condemned and on what evidence.' })
   statement: string;
@@ -40,4 +33,20 @@ export class DecideDto {
   @IsOptional()
   @Length(10, 500, { message: 'An override needs a reason of at least ten characters.' })
   overrideReason?: string;
+}
+
+/** Either a version of the shop's own, or a shipped path. */
+export class GiveSystemDto {
+  @IsOptional()
+  @IsIn(PATHS)
+  template?: PathKind;
+
+  @IsOptional()
+  @IsUUID()
+  line?: string;
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  version?: number;
 }

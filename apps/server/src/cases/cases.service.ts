@@ -1,4 +1,11 @@
-import { ConflictException, ForbiddenException, Injectable, NotFoundException } from '@nestjs/common';
+import { PATHS, templateProfile, writeCase, type CaseSystem, type PathKind, type WrittenCase } from '@jarro/core';
+import {
+  BadRequestException,
+  ConflictException,
+  ForbiddenException,
+  Injectable,
+  NotFoundException,
+} from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
@@ -14,15 +21,19 @@ import {
   type VerdictValue,
 } from '../database/entities.js';
 import { entriesOf, newestIntake, standing, voidsOf } from '../evidence/standing.js';
+import { SystemsService } from '../systems/systems.service.js';
+import { WorkPool } from '../work/work-pool.js';
 import { AuditService } from '../people/audit.service.js';
-import type { DecideDto, OpenCaseDto } from './cases.dto.js';
-import { judge } from './judge.js';
+import type { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
+import { evidenceOf, judge, rulesOf } from './judge.js';
 
 @Injectable()
 export class CasesService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     private readonly audit: AuditService,
+    private readonly systems: SystemsService,
+    private readonly pool: WorkPool,
   ) {}
 
   /** The shop's cases, newest first, with what the board shows of each. */
@@ -59,10 +70,11 @@ export class CasesService {
     const name = (userId: string) => people.find((person) => person.id === userId)?.name ?? null;
     const voids = voidsOf(links);
     const { intake, sequence } = newestIntake(links);
+    const counted = evidenceOf(links, analyses);
     return {
       ...head(item, vehicle ?? undefined, people),
       evidence: links.map((link) => {
-        const { id: entry, kind, at, value, keyState, faultPresent, takenAt, hash } = link;
+        const { id: entry, kind, at, value, keyState, faultPresent, how, takenAt, hash } = link;
         const voided = voids.get(entry);
         return {
           id: entry,
@@ -72,6 +84,7 @@ export class CasesService {
           value,
           keyState,
           faultPresent,
+          how,
           takenBy: name(link.takenBy),
           takenAt,
           hash,
@@ -82,8 +95,9 @@ export class CasesService {
       }),
       captures: captures.map((capture) => ({ ...capture, analysis: analyses.get(capture.id)?.result ?? null })),
       intake: { ...intake, sequence },
+      system: counted.system ?? null,
       seal: verifyChain(links),
-      ...judge(entriesOf(links), standingRamps(links, analyses), intake, signedIn.shop),
+      ...judge(counted, rulesOf(signedIn.shop)),
     };
   }
 
@@ -108,24 +122,62 @@ export class CasesService {
     });
   }
 
-  /** Records a verdict. Condemning the pump passes the gate or carries a lead's reason for ever. */
+  /** Gives the case a system: a version of the shop's own, or a shipped path. It keeps its copy whatever becomes of that. */
+  async giveSystem(me: SignedIn, caseId: string, dto: GiveSystemDto, takenAt?: Date): Promise<{ id: string }> {
+    await this.findOpen(me, caseId);
+    const value = await this.systemOf(me, dto);
+    return this.source.transaction(async (manager) => {
+      const { id } = await appendEvidence(manager, caseId, {
+        kind: 'system',
+        at: 'path',
+        value,
+        takenBy: me.user.id,
+        ...(takenAt && { takenAt }),
+      });
+      return { id };
+    });
+  }
+
+  private async systemOf(me: SignedIn, { template, line, version }: GiveSystemDto): Promise<CaseSystem> {
+    if (line !== undefined && version !== undefined) {
+      const profile = await this.systems.version(me, line, version);
+      return { shipped: false, name: profile.name, line, version, profile };
+    }
+    if (!(PATHS as readonly unknown[]).includes(template)) {
+      throw new BadRequestException(`Choose a system of the shop, or one of the shipped paths ${PATHS.join(', ')}.`);
+    }
+    const profile = templateProfile(template as PathKind);
+    return { shipped: true, name: profile.name, profile };
+  }
+
+  /** The case as a file that the command line reads too. */
+  async file(me: SignedIn, id: string): Promise<WrittenCase> {
+    const item = await this.find(me, id);
+    const { links, analyses } = await this.evidence(this.source.manager, id);
+    return writeCase(item.complaint, evidenceOf(links, analyses), rulesOf(me.shop));
+  }
+
+  /** Records a verdict: one that the gate allows, or one that carries a lead's reason for ever. */
   async decide(me: SignedIn, caseId: string, dto: DecideDto, takenAt?: Date): Promise<{ id: string }> {
     await this.findOpen(me, caseId);
     return this.source.transaction(async (manager) => {
       await lockChain(manager, caseId);
       const { links, analyses } = await this.evidence(manager, caseId);
-      const { intake } = newestIntake(links);
-      const { ledger, gate } = judge(entriesOf(links), standingRamps(links, analyses), intake, me.shop);
-      const barred = dto.kind === 'replace-pump' && !gate.allowed;
+      const evidence = evidenceOf(links, analyses);
+      const rules = rulesOf(me.shop);
+      const { ledger } = judge(evidence, rules);
+      const { gate: gates, families } = await this.pool.weigh({ evidence, rules });
+      const gate = gates[dto.kind];
+      const barred = !gate.allowed;
       if (barred && !dto.overrideReason) {
-        const missing = gate.proofs.filter((proof) => !proof.met).map((proof) => proof.text);
-        throw new ConflictException({ message: ['The pump may not be condemned yet.', ...missing] });
+        throw new ConflictException({ message: ['The evidence doesn’t allow this verdict yet.', ...gate.missing] });
       }
       if (barred && !may(me.user.role, 'override')) throw new ForbiddenException('Only a lead may override the gate.');
       const value: VerdictValue = {
         kind: dto.kind,
         statement: dto.statement,
         gate,
+        families: families.slice(0, FAMILIES_KEPT),
         ledger,
         overrideReason: barred ? (dto.overrideReason ?? null) : null,
       };
@@ -198,6 +250,8 @@ export class CasesService {
   }
 }
 
+const FAMILIES_KEPT = 5;
+
 function head(item: Case, vehicle: Vehicle | undefined, people: readonly User[]) {
   return {
     id: item.id,
@@ -208,12 +262,4 @@ function head(item: Case, vehicle: Vehicle | undefined, people: readonly User[])
     openedBy: people.find(({ id }) => id === item.openedBy)?.name ?? null,
     vehicle: vehicle && { model: vehicle.model, year: vehicle.year, engine: vehicle.engine, plate: vehicle.plate },
   };
-}
-
-/** Of the captures that stand, oldest first. */
-function standingRamps(links: readonly EvidenceRecord[], analyses: ReadonlyMap<string, AnalysisRecord>) {
-  return standing(links)
-    .filter(({ kind }) => kind === 'capture')
-    .map(({ id }) => analyses.get(id)?.result.ramp)
-    .filter((ramp) => ramp !== undefined);
 }

@@ -1,59 +1,50 @@
 import {
-  dropLedger,
-  LOADED_STATES,
+  caseBench,
+  DEFAULT_HOUSE_RULES,
   pointersFrom,
   pressureSheet,
-  pumpGate,
+  type CaseEvidence,
+  type CaseSystem,
   type DropLedger,
-  type Entry,
-  type EntryKind,
-  type HouseLimits,
-  type Intake,
+  type HouseRules,
   type Pointer,
   type PressureSheet,
-  type PumpGate,
-  type RampResult,
 } from '@jarro/core';
+import type { AnalysisRecord, EvidenceRecord, Shop } from '../database/entities.js';
+import { entriesOf, newestIntake, standing } from '../evidence/standing.js';
 
 export interface Judgement {
   readonly ledger: DropLedger;
-  readonly gate: PumpGate;
   readonly sheet: PressureSheet;
   readonly pointers: readonly Pointer[];
 }
 
-/** What a case's standing evidence amounts to. For the path: the newest loaded reading of each kind, fault present. */
-export function judge(
-  entries: readonly Entry[],
-  ramps: readonly RampResult[],
-  intake: Intake,
-  limits: HouseLimits,
-): Judgement {
-  const newest = (kind: EntryKind, at: string) => {
-    const value = entries
-      .filter((e) => e.kind === kind && e.at === at && e.faultPresent && LOADED_STATES.has(e.keyState))
-      .at(-1)?.value;
-    return typeof value === 'number' ? value : undefined;
-  };
-  const batteryV = newest('voltage', 'battery');
-  const pumpFeedV = newest('voltage', 'pump_feed');
-  const pumpGroundV = newest('voltage', 'pump_ground');
-  const currentA = newest('current', 'pump') ?? ramps.at(-1)?.steady?.meanA;
-  const ledger = dropLedger(
-    {
-      ...(batteryV !== undefined && { batteryV }),
-      ...(pumpFeedV !== undefined && { pumpFeedV }),
-      ...(pumpGroundV !== undefined && { pumpGroundV }),
-      ...(currentA !== undefined && { currentA }),
-    },
-    limits,
-  );
-  const gate = pumpGate({
-    ledger,
-    ramps,
-    ...(batteryV !== undefined && { batteryV }),
-    ...(currentA !== undefined && { loadA: currentA }),
+/** The shop's rules; those that it never chose are the usual ones. */
+export function rulesOf({ rules }: Shop): HouseRules {
+  return { ...DEFAULT_HOUSE_RULES, ...rules };
+}
+
+/** What of a case's chain counts, as the core reasons on it. */
+export function evidenceOf(
+  links: readonly EvidenceRecord[],
+  analyses: ReadonlyMap<string, AnalysisRecord>,
+): CaseEvidence {
+  const system = standing(links)
+    .filter(({ kind }) => kind === 'system')
+    .at(-1)?.value as CaseSystem | undefined;
+  const captures = standing(links).flatMap(({ id, kind, keyState, faultPresent }) => {
+    const ramp = kind === 'capture' ? analyses.get(id)?.result.ramp : undefined;
+    // The first version's captures don't say: they were of the prime.
+    return ramp ? [{ id, ramp, keyState: keyState ?? ('prime' as const), faultPresent: faultPresent ?? true }] : [];
   });
+  const { intake } = newestIntake(links);
+  return { intake, ...(system && { system }), entries: entriesOf(links), captures };
+}
+
+/** What a case's standing evidence amounts to at once; its weights take longer. */
+export function judge(evidence: CaseEvidence, rules: HouseRules): Judgement {
+  const { entries, intake } = evidence;
   const sheet = pressureSheet(entries, intake);
-  return { ledger, gate, sheet, pointers: pointersFrom(entries, intake, sheet) };
+  const { ladders } = caseBench(evidence, rules);
+  return { ledger: ladders[ladders.length - 1].ledger, sheet, pointers: pointersFrom(entries, intake, sheet) };
 }

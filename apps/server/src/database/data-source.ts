@@ -3,13 +3,14 @@ import { ENTITIES } from './entities.js';
 import { First1764000000000 } from './migrations/1-first.js';
 import { CaptureJobs1764000000001 } from './migrations/2-capture-jobs.js';
 import { OneChain1764300000000 } from './migrations/3-one-chain.js';
+import { SystemsAndRules1764400000000 } from './migrations/4-systems-and-rules.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
     type: 'mariadb',
     url,
     entities: ENTITIES,
-    migrations: [First1764000000000, CaptureJobs1764000000001, OneChain1764300000000],
+    migrations: [First1764000000000, CaptureJobs1764000000001, OneChain1764300000000, SystemsAndRules1764400000000],
     migrationsTransactionMode: 'each',
     synchronize: false,
     timezone: 'Z',

@@ -1,11 +1,22 @@
-import type { Analysis, DropLedger, EntryKind, KeyState, PumpGate, Role } from '@jarro/core';
+import type {
+  Analysis,
+  DropLedger,
+  EntryKind,
+  Family,
+  GateResult,
+  HouseRules,
+  HowTaken,
+  KeyState,
+  Role,
+  SystemProfile,
+  Verdict,
+} from '@jarro/core';
 import { Column, CreateDateColumn, Entity, PrimaryColumn, PrimaryGeneratedColumn, VersionColumn } from 'typeorm';
 
 export type UserRole = 'technician' | 'lead' | 'adviser';
 export type CaseStage = 'open' | 'decided' | 'closed';
 export const PRESSURE_UNITS = ['psi', 'bar', 'kPa'] as const;
 export type PressureUnitName = (typeof PRESSURE_UNITS)[number];
-export type VerdictKind = 'replace-pump' | 'repair-supply' | 'repair-ground' | 'no-fault-found';
 
 const NOW = { precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' } as const;
 
@@ -14,8 +25,7 @@ export class Shop {
   @PrimaryGeneratedColumn('uuid') id: string;
   @Column({ length: 120 }) name: string;
   @Column({ length: 120 }) town: string;
-  @Column('double') supplyDropV: number;
-  @Column('double') groundDropV: number;
+  @Column('json') rules: HouseRules;
   @Column({ type: 'varchar', length: 4, default: 'kPa' }) pressureUnit: PressureUnitName;
   @VersionColumn() version: number;
 }
@@ -68,7 +78,8 @@ export class Case {
 }
 
 /** What a row of evidence can be: entries of the core, and what happens around them. */
-export type EvidenceKind = EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'void';
+export type EvidenceKind =
+  EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'system' | 'void';
 
 /**
  * One link of a case's chain of evidence. Never changed and never deleted: a wrong one is voided by a later link.
@@ -86,6 +97,8 @@ export class EvidenceRecord {
   @Column('json') value: unknown;
   @Column('varchar', { length: 20, nullable: true }) keyState: KeyState | null;
   @Column('boolean', { nullable: true }) faultPresent: boolean | null;
+  /** As far as a reading wasn't taken the usual way. */
+  @Column('json', { nullable: true }) how: HowTaken | null;
   @Column('char', { length: 36 }) takenBy: string;
   @Column('datetime', { precision: 3 }) takenAt: Date;
   @Column('char', { length: 64 }) previousHash: string;
@@ -147,9 +160,10 @@ export class AnalysisRecord {
 
 /** What a row of evidence of kind 'verdict' holds: the gate and the drops as they stood. */
 export interface VerdictValue {
-  readonly kind: VerdictKind;
+  readonly kind: Verdict;
   readonly statement: string;
-  readonly gate: PumpGate;
+  readonly gate: GateResult;
+  readonly families: readonly { readonly family: Family; readonly probability: number }[];
   readonly ledger: DropLedger;
   readonly overrideReason: string | null;
 }
@@ -162,6 +176,25 @@ export class PhotoPart {
   @PrimaryColumn('char', { length: 36 }) photoId: string;
   @PrimaryColumn('int') part: number;
   @Column('mediumblob') data: Buffer;
+}
+
+/** A system of the shop's own, through all of its versions. */
+@Entity('system_lines')
+export class SystemLine {
+  @PrimaryGeneratedColumn('uuid') id: string;
+  @Column('char', { length: 36 }) shopId: string;
+  /** Offered to no new case. */
+  @Column('boolean', { default: false }) retired: boolean;
+}
+
+@Entity('system_versions')
+export class SystemVersion {
+  @PrimaryColumn('char', { length: 36 }) lineId: string;
+  /** 1, 2, 3 ... within the line; never changed once kept. */
+  @PrimaryColumn('int') version: number;
+  @Column('json') profile: SystemProfile;
+  @Column('char', { length: 36 }) madeBy: string;
+  @Column('datetime', { precision: 3 }) madeAt: Date;
 }
 
 /** The few facts about this installation itself. */
@@ -193,6 +226,8 @@ export const ENTITIES = [
   CaptureJob,
   AnalysisRecord,
   PhotoPart,
+  SystemLine,
+  SystemVersion,
   AuditEntry,
   Setting,
 ];

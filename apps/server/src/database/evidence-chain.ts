@@ -9,14 +9,16 @@ export type EvidenceContent = Omit<EvidenceRecord, 'previousHash' | 'hash'>;
 
 /** SHA-256 over a link's content and its predecessor's hash, so that a later change to any link shows. */
 export function evidenceHash(previousHash: string, content: object): string {
-  const { id, caseId, sequence, kind, at, value, keyState, faultPresent, takenBy, takenAt } =
+  const { id, caseId, sequence, kind, at, value, keyState, faultPresent, how, takenBy, takenAt } =
     content as EvidenceContent;
-  const sealed = { id, caseId, sequence, kind, at, value, keyState, faultPresent, takenBy, takenAt };
+  const common = { id, caseId, sequence, kind, at, value, keyState, faultPresent, takenBy, takenAt };
+  // Links from before readings said how they were taken keep their seals.
+  const sealed = how ? { ...common, how } : common;
   return createHash('sha256').update(previousHash).update(JSON.stringify(sealed)).digest('hex');
 }
 
 export type NewEvidence = Pick<EvidenceContent, 'kind' | 'at' | 'value' | 'takenBy'> &
-  Partial<Pick<EvidenceContent, 'id' | 'keyState' | 'faultPresent' | 'takenAt'>>;
+  Partial<Pick<EvidenceContent, 'id' | 'keyState' | 'faultPresent' | 'how' | 'takenAt'>>;
 
 /**
  * Appends one link to a case's chain. The case's row is the queue, so that two writers can't take the same place.
@@ -37,6 +39,7 @@ export async function appendEvidence(
     value: added.value,
     keyState: added.keyState ?? null,
     faultPresent: added.faultPresent ?? null,
+    how: added.how ?? null,
     takenBy: added.takenBy,
     takenAt: added.takenAt ?? new Date(),
   };

@@ -1,5 +1,5 @@
-import type { CaptureSpec, EntryKind, EntryValue, Intake, KeyState, Stage } from '@jarro/core';
-import type { UserRole, VerdictKind } from '../database/entities.js';
+import type { CaptureSpec, EntryKind, EntryValue, Intake, KeyState, Stage, Verdict } from '@jarro/core';
+import type { UserRole } from '../database/entities.js';
 
 /** An invented shop in an invented town with invented vehicles. All of it stands for nobody. */
 export const DEMO_SHOP = { name: 'Fennick Lane Garage', town: 'Ostlemere' };
@@ -20,16 +20,23 @@ export interface DemoCase {
   readonly intake?: Partial<Intake>;
   readonly cautions?: readonly string[];
   readonly entries: readonly [EntryKind, string, EntryValue, KeyState][];
-  readonly captures: readonly { label: string; fileName: string; spec: Partial<CaptureSpec> }[];
+  /** Name of one of the shop's own systems. */
+  readonly system?: string;
+  readonly captures: readonly {
+    label: string;
+    fileName: string;
+    keyState: KeyState;
+    spec: Partial<CaptureSpec>;
+  }[];
   readonly notes?: readonly [Stage, string][];
-  readonly verdict?: { kind: VerdictKind; statement: string };
+  readonly verdict?: { kind: Verdict; statement: string };
 }
 
 const kPa = (value: number) => value * 1e3;
 
-/** Loaded voltages down a path: battery, fuse, relay, cut-off switch, feed, ground; a gap was not read. */
+/** Loaded voltages down a path: battery, fuse, relay, cut-off switch, pump, its ground pin; a gap was not read. */
 function path(keyState: KeyState, ...volts: (number | undefined)[]): DemoCase['entries'] {
-  const stations = ['battery', 'fuse_output', 'relay_output', 'switch_output', 'pump_feed', 'pump_ground'];
+  const stations = ['battery', 'fuse', 'relay', 'cutoff', 'pump', 'ground-pin'];
   return stations.flatMap((at, i): [EntryKind, string, EntryValue, KeyState][] => {
     const value = volts[i];
     return value === undefined ? [] : [['voltage', at, value, keyState]];
@@ -41,6 +48,14 @@ const check = (at: string, value: string, keyState: KeyState): [EntryKind, strin
   at,
   value,
   keyState,
+];
+
+/** Five minutes after shut-down: next to nothing lost. */
+const LARK_HOLD: readonly (readonly [number, number])[] = [
+  [0, kPa(371)],
+  [60, kPa(369)],
+  [180, kPa(366)],
+  [300, kPa(363)],
 ];
 
 export const DEMO_CASES: readonly DemoCase[] = [
@@ -57,22 +72,27 @@ export const DEMO_CASES: readonly DemoCase[] = [
       codes: ['P0117'],
     },
     cautions: ['fuel-vapour', 'open-line', 'power', 'spray'],
+    system: 'Brindle 1.4, tank regulator',
     complaint: 'Long crank when warm. Front desk has already quoted a pump.',
     daysAgo: 6,
     by: 'jem@fennick.demo',
     entries: [
       check('fuel_in_tank', 'yes', 'off'),
+      check('fuel_fresh', 'fresh', 'off'),
       ['battery', 'rest', 12.58, 'off'],
       check('prime_heard', 'steady', 'prime'),
       check('gauge_bled', 'yes', 'prime'),
       ['pressure', 'rail', kPa(372), 'prime'],
       ['pressure', 'rail', kPa(368), 'idle'],
+      ['volume', 'rail', { volumeM3: 0.62e-3, durationS: 15 }, 'prime'],
+      ['hold', 'rail', { points: LARK_HOLD, blocked: 'none' }, 'after-off'],
       ...path('prime', 12.52, undefined, 12.41, undefined, 12.21, 0.07),
     ],
     captures: [
       {
         label: 'Prime, at the fuse',
         fileName: 'lark-prime.csv',
+        keyState: 'prime',
         spec: { seed: 11, ratedA: 5.1, ratedRpm: 6600, barSpread: 0.02 },
       },
     ],
@@ -95,6 +115,7 @@ export const DEMO_CASES: readonly DemoCase[] = [
     },
     cautions: ['spray', 'power'],
     notes: [['repair', 'Pump module with strainer and ring seal fitted; pigtail wire order compared before fitting.']],
+    system: 'Sable 3.0, oil-pressure switch',
     complaint: 'Stalls at junctions, restarts after a thump under the seat.',
     daysAgo: 3,
     by: 'orsa@fennick.demo',
@@ -102,12 +123,13 @@ export const DEMO_CASES: readonly DemoCase[] = [
       check('prime_heard', 'rough', 'prime'),
       check('tap_test', 'wakes', 'prime'),
       ['battery', 'charging', 13.94, 'idle'],
-      ...path('idle', 13.9, 13.86, 13.81, 13.74, 13.65, 0.09),
+      ...path('idle', 13.9, 13.86, 13.81, undefined, 13.65, 0.09),
     ],
     captures: [
       {
         label: 'Prime and idle, at the relay bridge',
         fileName: 'orrin-idle.csv',
+        keyState: 'idle',
         spec: {
           seed: 23,
           batteryV: 13.9,
@@ -144,9 +166,9 @@ export const DEMO_CASES: readonly DemoCase[] = [
       priorRepairs: 'Pump replaced elsewhere last spring; complaint came back in a week.',
       condemnedBy: 'The shop before us',
       codes: ['P0171', 'P0087'],
-      tampering: ['wrong-relay'],
     },
     cautions: ['spray', 'fuel-vapour', 'open-line', 'power'],
+    system: 'Marrow 2.0, relay and cut-off',
     complaint: 'Dies after ten minutes, restarts cold. Had a pump at another shop last spring.',
     daysAgo: 1,
     by: 'jem@fennick.demo',
@@ -163,6 +185,7 @@ export const DEMO_CASES: readonly DemoCase[] = [
       {
         label: 'Prime, running hot',
         fileName: 'finch-hot.csv',
+        keyState: 'prime',
         spec: {
           seed: 37,
           batteryV: 12.46,
@@ -201,6 +224,7 @@ export const DEMO_CASES: readonly DemoCase[] = [
       {
         label: 'Prime, at the fuse',
         fileName: 'corrie-prime.csv',
+        keyState: 'prime',
         spec: { seed: 41, batteryV: 12.38, groundOhm: 1e6, noiseA: 0.03 },
       },
     ],
@@ -222,6 +246,7 @@ export const DEMO_CASES: readonly DemoCase[] = [
       ],
     },
     cautions: ['fuel-vapour', 'open-line', 'high-side'],
+    system: 'Halvard 2.2, driver module',
     complaint: 'Smells rich, black smoke uphill. Quoted a pump for "too much pressure".',
     daysAgo: 0.1,
     by: 'orsa@fennick.demo',

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { csvBlocks, DEFAULT_HOUSE_LIMITS, EMPTY_INTAKE, simulateCapture } from '@jarro/core';
+import { csvBlocks, DEFAULT_HOUSE_RULES, EMPTY_INTAKE, simulateCapture } from '@jarro/core';
 import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { hashPassword, type SignedIn } from '../auth/auth.service.js';
@@ -8,6 +8,8 @@ import { measureCapture } from '../captures/measure.js';
 import { CasesService } from '../cases/cases.service.js';
 import { EvidenceService } from '../evidence/evidence.service.js';
 import { Case, Shop, User } from '../database/entities.js';
+import { SystemsService } from '../systems/systems.service.js';
+import { DEMO_SYSTEMS } from './systems.js';
 import { DEMO_CASES, DEMO_PASSWORD, DEMO_SHOP, DEMO_USERS, type DemoCase } from './scenario.js';
 
 const DAY_MS = 86_400_000;
@@ -17,19 +19,29 @@ const MINUTE_MS = 60_000;
 export async function seedDemo(app: INestApplication): Promise<void> {
   const source = app.get(DataSource);
   if (await source.getRepository(Shop).existsBy({})) return;
-  const shop = await source.getRepository(Shop).save({ ...DEMO_SHOP, ...DEFAULT_HOUSE_LIMITS });
+  const shop = await source.getRepository(Shop).save({ ...DEMO_SHOP, rules: DEFAULT_HOUSE_RULES });
   const passwordHash = await hashPassword(DEMO_PASSWORD);
   const users = await source
     .getRepository(User)
     .save(DEMO_USERS.map((user) => ({ ...user, shopId: shop.id, passwordHash, failedSignIns: 0, lockedUntil: null })));
+  const lines = new Map<string, string>();
+  for (const profile of DEMO_SYSTEMS) {
+    const { id } = await app.get(SystemsService).add({ user: users[0], shop }, profile);
+    lines.set(profile.name, id);
+  }
   for (const demo of DEMO_CASES) {
     const user = users.find(({ email }) => email === demo.by);
     if (!user) throw new Error(`The demo has no user ${demo.by}.`);
-    await seedCase(app, { user, shop }, demo);
+    await seedCase(app, { user, shop }, demo, lines);
   }
 }
 
-async function seedCase(app: INestApplication, me: SignedIn, demo: DemoCase): Promise<void> {
+async function seedCase(
+  app: INestApplication,
+  me: SignedIn,
+  demo: DemoCase,
+  lines: ReadonlyMap<string, string>,
+): Promise<void> {
   const cases = app.get(CasesService);
   const captures = app.get(CapturesService);
   const evidence = app.get(EvidenceService);
@@ -40,14 +52,16 @@ async function seedCase(app: INestApplication, me: SignedIn, demo: DemoCase): Pr
   if (demo.intake) {
     await evidence.saveIntake(me, id, { basis: 0, intake: { ...EMPTY_INTAKE, ...demo.intake } }, later());
   }
+  if (demo.system) await cases.giveSystem(me, id, { line: lines.get(demo.system) ?? '', version: 1 }, later());
   for (const caution of demo.cautions ?? []) await evidence.acknowledge(me, id, { caution }, later());
   for (const [kind, at, value, keyState] of demo.entries) {
     await evidence.add(me, id, { kind, at, value, keyState, faultPresent: true }, later());
   }
-  for (const { label, fileName, spec } of demo.captures) {
+  for (const { label, fileName, keyState, spec } of demo.captures) {
     const { capture } = simulateCapture(spec);
     const bytes = Buffer.concat([...csvBlocks(capture)]);
-    const file = { label, fileName, sizeBytes: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') };
+    const sha256 = createHash('sha256').update(bytes).digest('hex');
+    const file = { label, fileName, sizeBytes: bytes.length, sha256, keyState, faultPresent: true };
     await captures.save(me, id, file, measureCapture(fileName, capture, { setups: {} }), undefined, later());
   }
   if (demo.verdict) await cases.decide(me, id, demo.verdict, later());

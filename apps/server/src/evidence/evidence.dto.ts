@@ -4,10 +4,12 @@ import {
   ENTRY_KINDS,
   FREQUENCIES,
   KEY_STATES,
+  REFERENCES,
   STAGES,
   SYMPTOMS,
   SYSTEM_KINDS,
   TAMPERING,
+  TRUSTS,
   YES_NO_UNKNOWN,
   type BatterySupport,
   type Circumstance,
@@ -15,11 +17,13 @@ import {
   type Frequency,
   type Intake,
   type KeyState,
+  type Reference,
   type Stage,
   type Symptom,
   type SystemFeatures,
   type SystemKind,
   type Tampering,
+  type Trust,
   type YesNoUnknown,
 } from '@jarro/core';
 import { Type } from 'class-transformer';
@@ -56,6 +60,18 @@ export class AddEntryDto {
 
   @IsBoolean()
   faultPresent: boolean;
+
+  @IsOptional()
+  @IsIn(REFERENCES)
+  reference?: Reference;
+
+  @IsOptional()
+  @IsBoolean()
+  unloaded?: boolean;
+
+  @IsOptional()
+  @IsIn(TRUSTS)
+  trust?: Trust;
 }
 
 export class AddNoteDto {

@@ -1,14 +1,24 @@
-import { ACKNOWLEDGED_CAUTIONS, checkEntry, checkIntake, InputError, type Intake } from '@jarro/core';
+import {
+  ACKNOWLEDGED_CAUTIONS,
+  caseProfile,
+  checkEntry,
+  checkIntake,
+  findPlace,
+  InputError,
+  type CaseSystem,
+  type HowTaken,
+  type Intake,
+} from '@jarro/core';
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource } from 'typeorm';
+import { DataSource, In } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
 import { CasesService } from '../cases/cases.service.js';
 import { appendEvidence, lockChain } from '../database/evidence-chain.js';
 import { EvidenceRecord, User } from '../database/entities.js';
 import { AuditService } from '../people/audit.service.js';
 import type { AcknowledgeDto, AddEntryDto, AddNoteDto } from './evidence.dto.js';
-import { voidsOf } from './standing.js';
+import { newestIntake, standing, voidsOf } from './standing.js';
 
 /** Everything that is added to a case's chain by hand. */
 @Injectable()
@@ -24,7 +34,29 @@ export class EvidenceService {
     const { kind, at, value, keyState, faultPresent } = dto;
     checkEntry(kind, at, value, keyState);
     await this.cases.findOpen(me, caseId);
-    return this.append(me, caseId, { kind, at, value, keyState, faultPresent, ...(takenAt && { takenAt }) });
+    await this.checkPlace(caseId, dto);
+    const how = howTaken(dto);
+    return this.append(me, caseId, {
+      kind,
+      at,
+      value,
+      keyState,
+      faultPresent,
+      ...(how && { how }),
+      ...(takenAt && { takenAt }),
+    });
+  }
+
+  /** @throws InputError for a station that the case's path hasn't */
+  private async checkPlace(caseId: string, { kind, at }: AddEntryDto): Promise<void> {
+    const links = await this.source
+      .getRepository(EvidenceRecord)
+      .find({ where: { caseId, kind: In(['system', 'intake', 'void']) }, order: { sequence: 'ASC' } });
+    const system = standing(links)
+      .filter((link) => link.kind === 'system')
+      .at(-1)?.value as CaseSystem | undefined;
+    const place = findPlace(kind, at, caseProfile(newestIntake(links).intake, system));
+    if ('message' in place) throw new InputError(place.message);
   }
 
   async addNote(me: SignedIn, caseId: string, { stage, text }: AddNoteDto, takenAt?: Date): Promise<{ id: string }> {
@@ -93,7 +125,7 @@ export class EvidenceService {
       await lockChain(manager, caseId);
       const links = await manager.getRepository(EvidenceRecord).findBy({ caseId });
       const target = links.find((link) => link.id === id);
-      const voidable = target && !['void', 'verdict', 'intake', 'caution'].includes(target.kind);
+      const voidable = target && !['void', 'verdict', 'intake', 'caution', 'system'].includes(target.kind);
       if (!voidable || voidsOf(links).has(id)) {
         throw new NotFoundException('That entry is not in this case, or was voided already.');
       }
@@ -112,4 +144,14 @@ export class EvidenceService {
       return { id };
     });
   }
+}
+
+/** What was said of how it was taken, without what is usual; undefined when all was. */
+function howTaken({ reference, unloaded, trust }: AddEntryDto): HowTaken | undefined {
+  const how = {
+    ...(reference && reference !== 'battery-' && { reference }),
+    ...(unloaded && { unloaded }),
+    ...(trust && trust !== 'normal' && { trust }),
+  };
+  return Object.keys(how).length > 0 ? how : undefined;
 }

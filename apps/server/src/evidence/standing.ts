@@ -14,7 +14,7 @@ export function standing(links: readonly EvidenceRecord[]): EvidenceRecord[] {
 
 /** The standing links that the reasoning reads. */
 export function entriesOf(links: readonly EvidenceRecord[]): Entry[] {
-  return standing(links).flatMap(({ id, kind, at, value, keyState, faultPresent, takenAt }): Entry[] =>
+  return standing(links).flatMap(({ id, kind, at, value, keyState, faultPresent, how, takenAt }): Entry[] =>
     (ENTRY_KINDS as readonly string[]).includes(kind) && keyState
       ? [
           {
@@ -25,6 +25,7 @@ export function entriesOf(links: readonly EvidenceRecord[]): Entry[] {
             keyState,
             faultPresent: faultPresent ?? true,
             takenAt: takenAt.toISOString(),
+            ...how,
           },
         ]
       : [],

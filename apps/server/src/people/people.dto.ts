@@ -1,16 +1,5 @@
-import {
-  IsBoolean,
-  IsEmail,
-  IsIn,
-  IsInt,
-  IsNumber,
-  IsOptional,
-  Length,
-  Matches,
-  Max,
-  MaxLength,
-  Min,
-} from 'class-validator';
+import type { HouseRules } from '@jarro/core';
+import { IsBoolean, IsEmail, IsIn, IsInt, IsObject, IsOptional, Length, Matches, MaxLength } from 'class-validator';
 import { PRESSURE_UNITS, type PressureUnitName, type UserRole } from '../database/entities.js';
 
 export const USER_ROLES: readonly UserRole[] = ['technician', 'lead', 'adviser'];
@@ -48,8 +37,6 @@ export class ChangePersonDto {
   password?: string;
 }
 
-const DROP = { message: 'A house limit lies between 0.05 and 2 V.' };
-
 export class ChangeShopDto {
   /** The version that was edited. */
   @IsInt()
@@ -61,15 +48,9 @@ export class ChangeShopDto {
   @Length(1, 120, { message: 'Say where the shop is.' })
   town: string;
 
-  @IsNumber({}, DROP)
-  @Min(0.05, DROP)
-  @Max(2, DROP)
-  supplyDropV: number;
-
-  @IsNumber({}, DROP)
-  @Min(0.05, DROP)
-  @Max(2, DROP)
-  groundDropV: number;
+  /** All house rules; the core checks them one by one. */
+  @IsObject()
+  rules: HouseRules;
 
   @IsIn(PRESSURE_UNITS)
   pressureUnit: PressureUnitName;

@@ -1,4 +1,5 @@
-import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
+import { checkHouseRules, DEFAULT_HOUSE_RULES, type HouseRules } from '@jarro/core';
+import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, QueryFailedError, type EntityManager } from 'typeorm';
 import { AuthService, hashPassword, type SignedIn } from '../auth/auth.service.js';
@@ -56,11 +57,16 @@ export class PeopleService {
   }
 
   /** @throws ConflictException when somebody saved in between */
-  async changeShop(me: SignedIn, { version, ...changes }: ChangeShopDto): Promise<void> {
+  async changeShop(me: SignedIn, { version, rules: given, ...changes }: ChangeShopDto): Promise<void> {
+    const problems = checkHouseRules({ ...given });
+    if (problems.length > 0) throw new BadRequestException({ message: problems.map(({ message }) => message) });
+    const rules = Object.fromEntries(
+      Object.keys(DEFAULT_HOUSE_RULES).map((rule) => [rule, given[rule as keyof HouseRules]]),
+    ) as unknown as HouseRules;
     const { affected } = await this.source
       .createQueryBuilder()
       .update(Shop)
-      .set({ ...changes, version: () => 'version + 1' })
+      .set({ ...changes, rules, version: () => 'version + 1' })
       .where('id = :id AND version = :version', { id: me.shop.id, version })
       .execute();
     if (!affected)
@@ -68,7 +74,7 @@ export class PeopleService {
     await this.audit.note(
       me,
       'shop.change',
-      `supply ${changes.supplyDropV} V, ground ${changes.groundDropV} V, ${changes.pressureUnit}`,
+      `${Object.values(rules).join(', ')}, ${changes.pressureUnit}`.slice(0, 190),
     );
   }
 }

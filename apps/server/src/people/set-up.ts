@@ -1,5 +1,5 @@
 import { randomInt, timingSafeEqual } from 'node:crypto';
-import { DEFAULT_HOUSE_LIMITS } from '@jarro/core';
+import { DEFAULT_HOUSE_RULES } from '@jarro/core';
 import {
   Body,
   ConflictException,
@@ -59,7 +59,7 @@ export class SetUpService {
         this.tries++;
         throw new ForbiddenException('That is not the code shown where Jarro was started.');
       }
-      const { id } = await manager.getRepository(Shop).save({ name: shop, town, ...DEFAULT_HOUSE_LIMITS });
+      const { id } = await manager.getRepository(Shop).save({ name: shop, town, rules: DEFAULT_HOUSE_RULES });
       await addUser(manager, id, { name, email, role: 'lead', password });
       await manager.query('DELETE FROM settings WHERE name = ?', [CODE]);
     });

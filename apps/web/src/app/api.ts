@@ -1,5 +1,5 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { Intake } from '@jarro/core';
+import type { Intake, PathKind, SystemProfile, Verdict } from '@jarro/core';
 import type {
   AuditLine,
   BoardCase,
@@ -9,9 +9,10 @@ import type {
   Person,
   PressureUnitName,
   ShopSettings,
+  SystemHistory,
+  SystemItem,
   Stage,
   UserRole,
-  VerdictKind,
 } from './types';
 
 export interface SetUp {
@@ -32,7 +33,7 @@ const caseAndBoard = (_result: unknown, _error: unknown, { caseId }: { caseId: s
 /** Everything asked of the server, cached by what it is about. */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp'],
+  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp', 'System'],
   endpoints: (build) => ({
     me: build.query<Me, void>({ query: () => 'session', providesTags: ['Me'] }),
     signIn: build.mutation<void, { email: string; password: string }>({
@@ -91,7 +92,7 @@ export const api = createApi({
     }),
     decide: build.mutation<
       { id: string },
-      { caseId: string; kind: VerdictKind; statement: string; overrideReason?: string }
+      { caseId: string; kind: Verdict; statement: string; overrideReason?: string }
     >({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/verdicts`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
@@ -103,6 +104,27 @@ export const api = createApi({
     closeCase: build.mutation<void, { caseId: string }>({
       query: ({ caseId }) => ({ url: `cases/${caseId}/close`, method: 'POST' }),
       invalidatesTags: caseAndBoard,
+    }),
+    giveSystem: build.mutation<
+      { id: string },
+      { caseId: string } & ({ template: PathKind } | { line: string; version: number })
+    >({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/system`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
+    }),
+    systems: build.query<SystemItem[], void>({ query: () => 'systems', providesTags: ['System'] }),
+    systemHistory: build.query<SystemHistory, string>({ query: (id) => `systems/${id}`, providesTags: ['System'] }),
+    addSystem: build.mutation<{ id: string; version: number }, { profile: SystemProfile }>({
+      query: (body) => ({ url: 'systems', method: 'POST', body }),
+      invalidatesTags: ['System'],
+    }),
+    changeSystem: build.mutation<{ version: number }, { id: string; basis: number; profile: SystemProfile }>({
+      query: ({ id, ...body }) => ({ url: `systems/${id}`, method: 'PUT', body }),
+      invalidatesTags: ['System'],
+    }),
+    retireSystem: build.mutation<void, { id: string; retired: boolean }>({
+      query: ({ id, ...body }) => ({ url: `systems/${id}/retire`, method: 'POST', body }),
+      invalidatesTags: ['System'],
     }),
     setUpNeeded: build.query<{ needed: boolean }, void>({ query: () => 'set-up', providesTags: ['SetUp'] }),
     setUp: build.mutation<void, SetUp>({
@@ -150,6 +172,12 @@ export const {
   useSaveIntakeMutation,
   useAddPhotoMutation,
   useDecideMutation,
+  useGiveSystemMutation,
+  useSystemsQuery,
+  useSystemHistoryQuery,
+  useAddSystemMutation,
+  useChangeSystemMutation,
+  useRetireSystemMutation,
   useReopenMutation,
   useCloseCaseMutation,
   useSetUpNeededQuery,

@@ -16,6 +16,15 @@ export const router = createBrowserRouter([
         path: 'account',
         lazy: async () => ({ Component: (await import('../features/shop/account-page')).AccountPage }),
       },
+      { path: 'rules', lazy: async () => ({ Component: (await import('../features/rules/rules-page')).RulesPage }) },
+      {
+        path: 'systems',
+        lazy: async () => ({ Component: (await import('../features/systems/systems-page')).SystemsPage }),
+      },
+      {
+        path: 'systems/:id',
+        lazy: async () => ({ Component: (await import('../features/systems/composer-page')).ComposerPage }),
+      },
       { path: 'shop', lazy: async () => ({ Component: (await import('../features/shop/shop-page')).ShopPage }) },
       {
         path: 'cases/:id/summary',

@@ -1,5 +1,6 @@
 import { LogOut, MoonStar } from 'lucide-react';
 import { Link, Navigate, Outlet, useLocation } from 'react-router';
+import { SumsButton } from '../features/sums/sums-drawer';
 import { Button } from '../ui/button';
 import { ErrorNotice } from '../ui/notice';
 import { errorText, useMeQuery, useSignOutMutation } from './api';
@@ -23,7 +24,7 @@ export function Shell() {
   }
   return (
     <>
-      <header className="no-print flex min-h-[50px] items-center gap-4 bg-enamel px-4 py-1 text-on-enamel">
+      <header className="no-print flex min-h-[50px] items-center gap-x-4 bg-enamel flex-wrap px-4 py-1 text-on-enamel">
         <Link to="/" className="font-title text-2xl font-extrabold tracking-tight">
           jarro
         </Link>
@@ -31,11 +32,10 @@ export function Shell() {
           {me.shop.name}, {me.shop.town}
         </span>
         <div className="ml-auto flex items-center gap-1">
-          {me.user.role === 'lead' && (
-            <Link to="/shop" className="grid min-h-11 place-items-center rounded-xl px-3 hover:bg-white/10">
-              The shop
-            </Link>
-          )}
+          <SumsButton />
+          <BarLink to="/systems">Systems</BarLink>
+          <BarLink to="/rules">House rules</BarLink>
+          {me.user.role === 'lead' && <BarLink to="/shop">The shop</BarLink>}
           <Link
             to="/account"
             className="grid min-h-11 place-items-center rounded-xl px-3 text-[0.93rem] hover:bg-white/10"
@@ -54,6 +54,14 @@ export function Shell() {
       </header>
       <Outlet />
     </>
+  );
+}
+
+function BarLink({ to, children }: { to: string; children: string }) {
+  return (
+    <Link to={to} className="grid min-h-11 place-items-center rounded-xl px-3 hover:bg-white/10">
+      {children}
+    </Link>
   );
 }
 

@@ -1,14 +1,19 @@
 import type {
   Analysis,
+  CaseSystem,
   DropLedger,
   EntryKind,
+  Family,
+  GateResult,
+  HouseRules,
+  HowTaken,
   Intake,
   KeyState,
-  LadderStation,
   Pointer,
   PressureSheet,
-  PumpGate,
   Stage,
+  SystemProfile,
+  Verdict,
 } from '@jarro/core';
 
 /** What the server answers; times are ISO 8601 text. */
@@ -31,10 +36,30 @@ export interface Me {
 export interface ShopSettings {
   readonly name: string;
   readonly town: string;
-  readonly supplyDropV: number;
-  readonly groundDropV: number;
+  readonly rules: HouseRules;
   readonly pressureUnit: PressureUnitName;
   readonly version: number;
+}
+
+/** One version of a system of the shop's own. */
+export interface SystemVersion {
+  readonly version: number;
+  readonly profile: SystemProfile;
+  readonly madeBy: string | null;
+  readonly madeAt: string;
+}
+
+/** A system with its newest version. */
+export interface SystemItem extends SystemVersion {
+  readonly id: string;
+  readonly retired: boolean;
+}
+
+export interface SystemHistory {
+  readonly id: string;
+  readonly retired: boolean;
+  /** Newest first. */
+  readonly versions: readonly SystemVersion[];
 }
 
 export interface Person {
@@ -53,8 +78,8 @@ export interface AuditLine {
   readonly by: string | null;
 }
 
-export type ReadingKind = LadderStation | 'current';
-export type VerdictKind = 'replace-pump' | 'repair-supply' | 'repair-ground' | 'no-fault-found';
+/** 'repair-supply' was the first version's word for every fault before the pump. */
+export type VerdictKind = Verdict | 'repair-supply';
 
 export interface CaseHead {
   readonly id: string;
@@ -77,7 +102,8 @@ export interface BoardCase extends CaseHead {
   readonly verdict: VerdictKind | null;
 }
 
-export type EvidenceKind = EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'void';
+export type EvidenceKind =
+  EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'system' | 'void';
 
 /** One link of the case's chain. */
 export interface EvidenceItem {
@@ -88,6 +114,7 @@ export interface EvidenceItem {
   readonly value: unknown;
   readonly keyState: KeyState | null;
   readonly faultPresent: boolean | null;
+  readonly how: HowTaken | null;
   readonly takenBy: string | null;
   readonly takenAt: string;
   readonly hash: string;
@@ -107,10 +134,16 @@ export interface CaptureItem {
   readonly analysis: (Omit<Analysis, 'turnA'> & { readonly turnA?: readonly number[] }) | null;
 }
 
+/** A gate as it stood; the first version kept a list of proofs. */
+export type StoredGate =
+  | GateResult
+  | { readonly allowed: boolean; readonly proofs: readonly { readonly met: boolean; readonly text: string }[] };
+
 export interface VerdictValue {
   readonly kind: VerdictKind;
   readonly statement: string;
-  readonly gate: PumpGate;
+  readonly gate: StoredGate;
+  readonly families?: readonly { readonly family: Family; readonly probability: number }[];
   readonly overrideReason: string | null;
 }
 
@@ -125,7 +158,7 @@ export interface CaseDetail extends CaseHead {
   readonly intake: Intake & { readonly sequence: number };
   readonly seal: { readonly entries: number; readonly head: string; readonly intact: boolean };
   readonly ledger: DropLedger;
-  readonly gate: PumpGate;
+  readonly system: CaseSystem | null;
   readonly sheet: PressureSheet;
   readonly pointers: readonly Pointer[];
 }
@@ -137,6 +170,9 @@ export interface NewEntry {
   readonly value: unknown;
   readonly keyState: KeyState;
   readonly faultPresent: boolean;
+  readonly reference?: HowTaken['reference'];
+  readonly unloaded?: boolean;
+  readonly trust?: HowTaken['trust'];
 }
 
 export type { Stage };

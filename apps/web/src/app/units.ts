@@ -34,7 +34,7 @@ export function shownAs(unit: MeasureUnit, at: string, pressure: PressureUnitNam
     return { unit: pressure, toSi: (value) => toPascal(value, pressure), text: (si) => pressureText(si, pressure) };
   }
   if (at === 'injector_on_time') return { unit: 'ms', toSi: (ms) => ms / 1000, text: (s) => (s * 1000).toFixed(2) };
-  const decimals = unit === 'V' || unit === 'A' ? 2 : unit === 's' ? 1 : 0;
+  const decimals = unit === 'V' || unit === 'A' || unit === 'Ω' ? 2 : unit === 's' ? 1 : 0;
   return { unit, toSi: (value) => value, text: (si) => si.toFixed(decimals) };
 }
 

@@ -1,15 +1,14 @@
-import type { BarState, KeyState, Pattern } from '@jarro/core';
-import type { ReadingKind, VerdictKind } from './types';
+import type { BarState, KeyState, Pattern, Reference, Trust } from '@jarro/core';
+import type { VerdictKind } from './types';
 
-export const STATION_NAMES: Record<ReadingKind, string> = {
-  battery: 'Battery +',
-  fuse_output: 'Fuse, out',
-  relay_output: 'Relay 87',
-  switch_output: 'Cut-off, out',
-  pump_feed: 'Pump feed',
-  pump_ground: 'Ground pin',
-  current: 'Pump current',
+export const REFERENCE_NAMES: Record<Reference, string> = {
+  'battery-': 'Battery −',
+  'battery+': 'Battery +',
+  chassis: 'Chassis',
+  'local-ground': 'Ground nearby',
 };
+
+export const TRUST_NAMES: Record<Trust, string> = { high: 'Sure', normal: 'As usual', low: 'Doubtful' };
 
 export const KEY_STATE_NAMES: Record<KeyState, string> = {
   off: 'Key off',
@@ -22,8 +21,18 @@ export const KEY_STATE_NAMES: Record<KeyState, string> = {
 
 export const VERDICT_NAMES: Record<VerdictKind, string> = {
   'replace-pump': 'Pump condemned',
-  'repair-supply': 'Supply side to repair',
+  'replace-relay': 'Relay condemned',
+  'repair-relay-control': 'Relay’s control side to repair',
+  'replace-module': 'Driver module condemned',
+  'repair-module-command': 'Module’s command to repair',
+  'repair-feed-wiring': 'Feed wiring to repair',
   'repair-ground': 'Ground side to repair',
+  'replace-fuse': 'Fuse to replace, and what blew it to find',
+  'replace-switch': 'Cut-off switch condemned',
+  'repair-battery': 'Battery or charging to repair',
+  'replace-sensor': 'Sensor condemned',
+  'repair-fuel-side': 'Fuel side to repair',
+  'repair-supply': 'Supply side to repair',
   'no-fault-found': 'Pump cleared',
 };
 

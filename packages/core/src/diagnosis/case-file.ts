@@ -1,14 +1,22 @@
 import { BENCH_ANSWERS } from '../evidence/bench-answers.js';
-import { MEASURES } from '../evidence/catalogue.js';
-import { KEY_STATES, type EntryKind, type HoldRecord, type KeyState, type VolumeRecord } from '../evidence/entry.js';
+import {
+  KEY_STATES,
+  REFERENCES,
+  TRUSTS,
+  type HoldRecord,
+  type KeyState,
+  type VolumeRecord,
+} from '../evidence/entry.js';
 import { FIRST_CHECKS } from '../evidence/first-checks.js';
-import type { HouseLimits } from '../path/drop-ledger.js';
-import { checkProfile, type FieldProblem } from '../systems/check-profile.js';
+import { checkHouseRules, DEFAULT_HOUSE_RULES, type HouseRules } from '../rules/house-rules.js';
+import type { FieldProblem } from '../systems/check-profile.js';
+import { readProfile } from '../systems/read-profile.js';
 import type { SystemProfile } from '../systems/profile.js';
 import { PATHS, templateProfile, type PathKind } from '../systems/templates.js';
 import { toPascal, type PressureUnit } from '../units/units.js';
-import { ORDERS, type Order } from './planner.js';
-import { READING_KINDS, REFERENCES, TRUSTS, type CaptureResult, type Reading, type ReadingKind } from './reading.js';
+import { OPEN_OHM } from './from-case.js';
+import { findPlace } from './places.js';
+import { READING_KINDS, type CaptureResult, type Reading, type ReadingKind } from './reading.js';
 
 /** A case as a file: `jarro.case/1`, described in docs/formats. */
 export interface CaseFile {
@@ -16,8 +24,7 @@ export interface CaseFile {
   readonly complaint: string;
   readonly batterySupported: boolean;
   readonly readings: readonly Reading[];
-  readonly order?: Order;
-  readonly limits?: HouseLimits;
+  readonly rules: HouseRules;
 }
 
 export type CheckedCase = { readonly case: CaseFile } | { readonly problems: readonly FieldProblem[] };
@@ -37,15 +44,12 @@ export function checkCase(content: unknown): CheckedCase {
   }
   const system = readSystem(content.system, add);
   const readings = readReadings(content.readings, system, add);
-  const { complaint = '', batterySupport = 'none', order, limits } = content;
+  const { complaint = '', batterySupport = 'none' } = content;
   if (typeof complaint !== 'string') add('complaint', 'The complaint is text.');
   if (!['none', 'charger', 'jump-pack'].includes(String(batterySupport))) {
     add('batterySupport', 'Say none, charger or jump-pack.');
   }
-  if (order !== undefined && !(ORDERS as readonly unknown[]).includes(order)) {
-    add('order', `Say one of: ${ORDERS.join(', ')}.`);
-  }
-  const house = readLimits(limits, add);
+  const rules = readRules(content, add);
   if (problems.length > 0 || !system) return { problems };
   return {
     case: {
@@ -53,8 +57,7 @@ export function checkCase(content: unknown): CheckedCase {
       complaint: String(complaint),
       batterySupported: batterySupport !== 'none',
       readings,
-      ...(order !== undefined && { order: order as Order }),
-      ...(house && { limits: house }),
+      rules,
     },
   };
 }
@@ -76,42 +79,21 @@ function readSystem(value: unknown, add: Add): SystemProfile | undefined {
     add('system.template', `There are the templates ${PATHS.join(', ')}.`);
     return undefined;
   }
-  const profile = (template === undefined ? value : { ...templateProfile(template as PathKind), ...own }) as unknown;
-  const shape = profileShape(profile as Json);
-  if (shape.length > 0) {
-    shape.forEach(({ field, message }) => add(`system.${field}`, message));
-    return undefined;
+  const read = readProfile(template === undefined ? value : { ...templateProfile(template as PathKind), ...own });
+  if ('profile' in read) return read.profile;
+  read.problems.forEach(({ field, message }) => add(field ? `system.${field}` : 'system', message));
+  return undefined;
+}
+
+/** The house's own rules where given, the usual ones else. */
+function readRules({ order = DEFAULT_HOUSE_RULES.order, limits = {}, rules: own = {} }: Json, add: Add): HouseRules {
+  if (!isObject(limits) || !isObject(own)) {
+    add('rules', 'House rules and limits are each one JSON object; leave out what is usual.');
+    return DEFAULT_HOUSE_RULES;
   }
-  const found = checkProfile(profile as SystemProfile);
-  found.forEach(({ field, message }) => add(`system.${field}`, message));
-  return found.length === 0 ? (profile as SystemProfile) : undefined;
-}
-
-/** What must be there at all before the profile's own rules can be asked. */
-function profileShape(profile: Json): FieldProblem[] {
-  const problems: FieldProblem[] = [];
-  const want = (field: string, ok: boolean, message: string) => {
-    if (!ok) problems.push({ field, message });
-  };
-  want('name', typeof profile.name === 'string', 'Name the system.');
-  want('stations', Array.isArray(profile.stations), 'List the stations from the battery to the ground point.');
-  want('pump', isObject(profile.pump), 'Give the pump’s volts, amperes, rpm, pressurePa and windingOhm.');
-  if (!Array.isArray(profile.stations)) return problems;
-  profile.stations.slice(0, 100).forEach((station: unknown, i) => {
-    const ok = isObject(station) && [station.id, station.kind, station.name].every((text) => typeof text === 'string');
-    want(`stations[${i}]`, ok, 'A station has an id, a kind and a name.');
-    const minutes = isObject(station) ? station.accessMinutes : undefined;
-    want(`stations[${i}].accessMinutes`, typeof minutes === 'number', 'Say the minutes that it takes to get there.');
-  });
-  return problems;
-}
-
-function readLimits(value: unknown, add: Add): HouseLimits | undefined {
-  if (value === undefined) return undefined;
-  const { supplyDropV, groundDropV } = isObject(value) ? value : {};
-  const ok = [supplyDropV, groundDropV].every((volts) => typeof volts === 'number' && volts > 0 && volts <= 2);
-  if (!ok) add('limits', 'House limits are supplyDropV and groundDropV, each above 0 and up to 2 V.');
-  return ok ? (value as HouseLimits) : undefined;
+  const rules = { ...DEFAULT_HOUSE_RULES, order, ...limits, ...own } as HouseRules & Json;
+  checkHouseRules(rules).forEach(({ field, message }) => add(`rules.${field}`, message));
+  return rules;
 }
 
 function readReadings(value: unknown, system: SystemProfile | undefined, add: Add): Reading[] {
@@ -170,57 +152,19 @@ function readReading(item: Json, id: string, system: SystemProfile | undefined, 
   };
 }
 
-const measuresOf = (kind: EntryKind) => [
-  ...new Set(MEASURES.filter((measure) => measure.kind === kind).map(({ at }) => at)),
-];
-
-/** Places that aren't stations of the path, by kind of reading. */
-const PLACES: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
-  pressure: measuresOf('pressure'),
-  scan: measuresOf('scan'),
-  duty: ['output', 'command'],
-  battery: measuresOf('battery'),
-  timing: measuresOf('timing'),
-  hold: ['rail'],
-  volume: ['rail'],
-  check: [...FIRST_CHECKS.map(({ at }) => at), 'hose_fuel', 'gauge_bled'],
-};
-/** Kinds that need no place: there is but one. */
-const OWN_STATION: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
-  current: ['pump'],
-  capture: ['pump'],
-  heard: ['pump'],
-  'direct-feed': ['pump'],
-  'module-bypass': ['module'],
-  swap: ['relay', 'junction-box'],
-  bridge: ['relay', 'junction-box'],
-};
-
 function readPlace(kind: ReadingKind, at: unknown, system: SystemProfile | undefined, add: Add): string | undefined {
-  const places = PLACES[kind];
-  if (places) {
-    if (places.includes(at as string)) return at as string;
-    if (at === undefined && places.length === 1) return places[0];
-    add('at', `Say one of: ${places.join(', ')}.`);
-    return undefined;
-  }
   if (!system) return undefined;
-  const own = OWN_STATION[kind];
-  if (at === undefined && own) {
-    const station = system.stations.find(({ kind: stationKind }) => own.includes(stationKind));
-    if (station) return station.id;
-    add('kind', `There is no ${own[0]} in this path.`);
-    return undefined;
-  }
-  if (system.stations.some(({ id }) => id === at)) return at as string;
-  add('at', `Name a station of this path: ${system.stations.map(({ id }) => id).join(', ')}.`);
+  const place = findPlace(kind, at, system);
+  if (!('message' in place)) return place.at;
+  add(place.field, place.message);
   return undefined;
 }
 
+const DAMAGES: readonly string[] = ['burnt', 'corroded', 'broken', 'cracked'];
 /** Answers of the kinds that aren't numbers; damage may be named more closely. */
 const ANSWERS: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
   ...BENCH_ANSWERS,
-  visual: [...BENCH_ANSWERS.visual, 'burnt', 'corroded', 'broken', 'cracked'],
+  visual: [...BENCH_ANSWERS.visual, ...DAMAGES],
 };
 
 function readValue(
@@ -238,9 +182,9 @@ function readValue(
       add('value', `Say one of: ${answers.join(', ')}.`);
       return undefined;
     }
-    return kind === 'visual' && value !== 'clean' ? 'damaged' : (value as string);
+    return kind === 'visual' && DAMAGES.includes(value as string) ? 'damaged' : (value as string);
   }
-  if (kind === 'resistance' && (value === 'wandering' || value === 'open')) return value === 'open' ? 5e6 : value;
+  if (kind === 'resistance' && (value === 'wandering' || value === 'open')) return value === 'open' ? OPEN_OHM : value;
   return readNumber(kind, at, value, unit, add);
 }
 

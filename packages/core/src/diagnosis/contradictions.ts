@@ -1,4 +1,6 @@
 import { tableOutput } from '../systems/command-table.js';
+import type { StationKind } from '../systems/profile.js';
+import type { Family } from './families.js';
 import type { Posterior } from './posterior.js';
 import type { Reading } from './reading.js';
 
@@ -6,6 +8,8 @@ import type { Reading } from './reading.js';
 export interface Contradiction {
   readonly readings: readonly string[];
   readonly explanation: string;
+  /** Of a wrong part: the family whose verdict takes it out, and so isn't held up by it. */
+  readonly spoils?: Family;
 }
 
 /** A reading likelier a slip than not contradicts the rest. */
@@ -20,6 +24,7 @@ const TWOFOLD = 0.12;
 export function findContradictions(posterior: Posterior, readings: readonly Reading[]): Contradiction[] {
   return [
     ...repeats(readings),
+    ...wrongParts(posterior, readings),
     ...charger(readings),
     ...twofold(posterior, readings),
     ...slips(posterior, readings),
@@ -91,6 +96,41 @@ function slips({ slips: shares, suspects }: Posterior, readings: readonly Readin
     },
   ];
 }
+
+/** A jumper or a wrong part in the path: whatever was read through it is of another circuit than the vehicle's. */
+function wrongParts({ path }: Posterior, readings: readonly Reading[]): Contradiction[] {
+  const { stations } = path.profile;
+  return stations.flatMap(({ id, kind, name }, place) => {
+    const seen = readings.filter((reading) => reading.kind === 'visual' && reading.at === id).at(-1);
+    if (seen?.value !== 'wrong-part') return [];
+    const through = readings.filter(
+      (reading) =>
+        ['voltage', 'test-light', 'current', 'capture'].includes(reading.kind) &&
+        stations.findIndex((station) => station.id === reading.at) >= place,
+    );
+    return [
+      {
+        readings: [seen.id, ...through.map((reading) => reading.id)],
+        ...(SPOILS[kind] && { spoils: SPOILS[kind] }),
+        explanation: `A wrong part or a jumper sits at ${name}. ${WRONG_PARTS[kind] ?? ''}Fit the right one, say that it looks clean, and repeat what was read behind it.`,
+      },
+    ];
+  });
+}
+
+const SPOILS: Partial<Record<StationKind, Family>> = {
+  fuse: 'fuse',
+  'fusible-link': 'fuse',
+  relay: 'relay-contact',
+  'cutoff-switch': 'cutoff-switch',
+};
+
+const WRONG_PARTS: Partial<Record<StationKind, string>> = {
+  fuse: 'A larger fuse hides what the circuit draws, and a smaller one may be all that is wrong. ',
+  'fusible-link': 'Plain wire in place of a link no longer protects the harness. ',
+  relay: 'Bridged or of another pinout it hides the relay’s own contact and coil side. ',
+  'cutoff-switch': 'A bypassed cut-off switch is never driven with. ',
+};
 
 function charger(readings: readonly Reading[]): Contradiction[] {
   return readings

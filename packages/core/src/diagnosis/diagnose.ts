@@ -1,12 +1,12 @@
-import type { HouseLimits } from '../path/drop-ledger.js';
+import { DEFAULT_HOUSE_RULES, type HouseRules } from '../rules/house-rules.js';
 import type { SystemProfile } from '../systems/profile.js';
 import { findContradictions, type Contradiction } from './contradictions.js';
 import type { Family } from './families.js';
 import { verdictGates, type GateResult, type Verdict } from './gates.js';
-import { planTests, type Order } from './planner.js';
+import { planTests } from './planner.js';
 import { posterior, type PosteriorOptions } from './posterior.js';
-import type { Reading, ReadingKind, Reference } from './reading.js';
-import type { KeyState } from '../evidence/entry.js';
+import type { Reading, ReadingKind } from './reading.js';
+import type { KeyState, Reference } from '../evidence/entry.js';
 
 export interface SuspectWeight {
   readonly id: string;
@@ -43,8 +43,8 @@ export interface Diagnosis {
 }
 
 export interface DiagnoseOptions extends PosteriorOptions {
-  readonly order?: Order;
-  readonly limits?: HouseLimits;
+  /** The shop's own; the usual ones for what is absent. */
+  readonly rules?: Partial<HouseRules>;
 }
 
 /** A reading moves a suspect when it changes its odds by this factor, as a natural logarithm. */
@@ -59,7 +59,8 @@ export function diagnose(
 ): Diagnosis {
   const result = posterior(profile, readings, options);
   const contradictions = findContradictions(result, readings);
-  const planned = planTests(result, readings, options.order).slice(0, MOST_TESTS);
+  const rules = { ...DEFAULT_HOUSE_RULES, ...options.rules };
+  const planned = planTests(result, readings, rules).slice(0, MOST_TESTS);
   return {
     suspects: result.suspects.map(({ suspect: { id, title, family }, probability, evidence }) => {
       const moved = [...evidence].sort((a, b) => Math.abs(b[1]) - Math.abs(a[1]));
@@ -88,6 +89,6 @@ export function diagnose(
       },
     })),
     contradictions,
-    gate: verdictGates(result, readings, contradictions, options.limits),
+    gate: verdictGates(result, readings, contradictions, rules),
   };
 }

@@ -1,10 +1,11 @@
 import type { Entry } from '../evidence/entry.js';
-import type { Intake } from '../intake/intake.js';
-import type { LadderStation } from '../path/ladder.js';
+import type { Intake, Tampering } from '../intake/intake.js';
 import type { RampResult } from '../ramp/types.js';
-import type { SystemProfile } from '../systems/profile.js';
+import type { KeyState } from '../evidence/entry.js';
+import type { StationKind, SystemProfile } from '../systems/profile.js';
 import { pressureSpec, type SystemKind } from '../systems/system-kinds.js';
 import { templateProfile, type PathKind } from '../systems/templates.js';
+import { findPlace } from './places.js';
 import type { CaptureResult, Reading } from './reading.js';
 
 /** The shipped path that stands for a kind of system as long as a case has none of its own. */
@@ -19,9 +20,8 @@ const PATH_OF: Readonly<Record<SystemKind, PathKind>> = {
   'diesel-lift': 'P9',
 };
 
-/** Stations of the plain ribbon by the templates' own names. */
-export const STATION_IDS: Readonly<Record<LadderStation, string>> = {
-  battery: 'battery',
+/** Station names of the first version's plain ribbon, in the templates' own. */
+const FIRST_NAMES: Readonly<Record<string, string>> = {
   fuse_output: 'fuse',
   relay_output: 'relay',
   switch_output: 'cutoff',
@@ -29,50 +29,80 @@ export const STATION_IDS: Readonly<Record<LadderStation, string>> = {
   pump_ground: 'ground-pin',
 };
 
-/** The path of a case by its intake: a shipped one, with the pressure that this vehicle's windows ask for. */
-export function caseProfile(intake: Intake): SystemProfile {
-  const template = templateProfile(PATH_OF[intake.system]);
+/** The system that a case was given: a shop's own version or a shipped path, with a copy of all of it. */
+export interface CaseSystem {
+  /** A shipped path is nobody's vehicle: its pump's draw and speed aren't known. */
+  readonly shipped: boolean;
+  readonly name: string;
+  /** Of the shop's own; absent for a shipped path. */
+  readonly line?: string;
+  readonly version?: number;
+  readonly profile: SystemProfile;
+}
+
+/** What a case is weighed by, until it is given a system: a shipped path, with the pressure of this vehicle's windows. */
+export function caseProfile(intake: Intake, system?: CaseSystem): SystemProfile {
+  const profile = system?.profile ?? templateProfile(PATH_OF[intake.system]);
+  if (system && !system.shipped) return profile;
   const window = pressureSpec(intake.system, 'prime', intake.makersWindows);
-  const pressurePa = window ? (window.minPa + window.maxPa) / 2 : template.pump.pressurePa;
+  const pressurePa = window ? (window.minPa + window.maxPa) / 2 : profile.pump.pressurePa;
   const sensorTable = intake.sensorTable.length > 1 ? { sensorTable: intake.sensorTable } : {};
-  return { ...template, ...sensorTable, pump: { ...template.pump, pressurePa } };
+  return { ...profile, ...sensorTable, pump: { ...profile.pump, pressurePa } };
 }
 
 export interface CaseCapture {
   readonly id: string;
   readonly ramp: RampResult;
+  readonly keyState: KeyState;
+  readonly faultPresent: boolean;
+}
+
+/** Everything of a case that its weights rest on; what stands, oldest first. */
+export interface CaseEvidence {
+  readonly intake: Intake;
+  readonly system?: CaseSystem;
+  readonly entries: readonly Entry[];
+  readonly captures: readonly CaseCapture[];
 }
 
 /**
- * A case's standing evidence as readings. The path being a shipped one, its pump's own draw isn't known: amperes count
- * with low trust, and speeds not at all.
+ * A case's standing evidence as readings. On a shipped path the pump's own draw isn't known: amperes count with low trust,
+ * and speeds not at all.
  */
-export function caseReadings(
-  entries: readonly Entry[],
-  captures: readonly CaseCapture[],
-  profile: SystemProfile,
-): Reading[] {
-  const known = new Set(profile.stations.map(({ id }) => id));
-  const fromEntries = entries.flatMap((entry): Reading[] => {
-    const at = entry.kind === 'voltage' ? STATION_IDS[entry.at as LadderStation] : entry.at;
-    if (entry.kind === 'voltage' && (at === undefined || !known.has(at))) return [];
-    const { id, kind, value, keyState, faultPresent } = entry;
+export function caseReadings({ intake, system, entries, captures }: CaseEvidence): Reading[] {
+  const profile = caseProfile(intake, system);
+  const known = system !== undefined && !system.shipped;
+  const read = entries.flatMap((entry): Reading[] => {
+    const { id, kind, value, keyState, faultPresent, reference, unloaded, trust } = entry;
+    const place = findPlace(kind, FIRST_NAMES[entry.at] ?? entry.at, profile);
+    if ('message' in place) return [];
+    // The injector's kick is none of the path's volts.
+    if (kind === 'voltage' && !profile.stations.some((station) => station.id === place.at)) return [];
+    const believed = kind === 'current' && !known ? 'low' : trust;
     return [
       {
         id,
         kind,
-        at,
-        value,
+        at: place.at,
+        value: kind === 'resistance' && value === 'open' ? OPEN_OHM : value,
         keyState,
         faultPresent,
-        ...(kind === 'voltage' && { reference: 'battery-' as const }),
-        ...(kind === 'current' && { trust: 'low' as const }),
+        ...(kind === 'voltage' && { reference: reference ?? 'battery-' }),
+        ...(kind !== 'voltage' && reference && { reference }),
+        ...(unloaded && { unloaded }),
+        ...(believed && { trust: believed }),
       },
     ];
   });
-  return [...fromEntries, ...captures.flatMap(readingsOfCapture)];
+  return [
+    ...tampered(intake, profile, read),
+    ...read,
+    ...captures.flatMap((capture) => captured(capture, profile, known)),
+  ];
 }
 
+/** What a meter that shows no end stands for. */
+export const OPEN_OHM = 5e6;
 const AMPERES = ':amperes';
 
 /** The record that a reading comes from. */
@@ -80,16 +110,55 @@ export function recordOf(readingId: string): string {
   return readingId.replace(AMPERES, '');
 }
 
-function readingsOfCapture({ id, ramp }: CaseCapture): Reading[] {
-  const { pattern, steady, bars } = ramp;
-  const base = { at: 'pump', keyState: 'prime', faultPresent: true } as const;
+const SPOILT: Partial<Record<Tampering, readonly StationKind[]>> = {
+  'wrong-fuse': ['fuse'],
+  'bypassed-relay': ['relay'],
+  'wrong-relay': ['relay'],
+};
+
+/** What the intake says was tampered with counts as seen, until somebody looked at that station. */
+function tampered({ tampering }: Intake, { stations }: SystemProfile, read: readonly Reading[]): Reading[] {
+  return tampering.flatMap((what) => {
+    const station = stations.find(({ kind }) => SPOILT[what]?.includes(kind));
+    if (!station || read.some(({ kind, at }) => kind === 'visual' && at === station.id)) return [];
+    return [
+      {
+        id: `intake-${what}`,
+        kind: 'visual',
+        at: station.id,
+        value: 'wrong-part',
+        keyState: 'off',
+        faultPresent: true,
+      },
+    ];
+  });
+}
+
+function captured(
+  { id, ramp, keyState, faultPresent }: CaseCapture,
+  profile: SystemProfile,
+  known: boolean,
+): Reading[] {
+  const { pattern, steady, bars, rpm, humps, inrushPeakA } = ramp;
+  const place = findPlace('capture', undefined, profile);
+  if ('message' in place) return [];
+  const base = { at: place.at, keyState, faultPresent };
   const bad = bars?.filter(({ state }) => state !== 'sound').length ?? 0;
+  const amperes = pattern === 'no-current' ? 0 : steady?.meanA;
   const shape: CaptureResult = {
     pattern,
     ...(steady && { ripplePercent: steady.ripplePercent }),
     ...(bad > 0 && { badBars: bad }),
   };
-  const amperes = pattern === 'no-current' ? 0 : steady?.meanA;
+  if (known) {
+    // An assumed bar count makes no speed.
+    const turns = rpm !== undefined && humps?.basis !== 'assumed' ? { rpm } : {};
+    const drawn = {
+      ...(amperes !== undefined && { meanA: amperes }),
+      ...(inrushPeakA !== undefined && { inrushPeakA }),
+    };
+    return [{ id, kind: 'capture', value: { ...shape, ...drawn, ...turns }, ...base }];
+  }
   return [
     { id, kind: 'capture', value: shape, ...base },
     ...(amperes === undefined

@@ -20,13 +20,16 @@ export function answerExpected({ kind, at }: Question, situation: Situation): Op
     case 'disturb':
       return answers({ changed: disturbed(at, situation) }, 'unchanged');
     case 'visual':
-      return answers({ clean: looksClean(at, fault) }, 'damaged');
+      return answers({ clean: looksClean(at, fault), 'wrong-part': WRONG_PART }, 'damaged');
     case 'check':
       return CHECKS[at]?.(situation);
     default:
       return undefined;
   }
 }
+
+/** A wrong part says nothing of the fault; what it spoils is told by the contradictions. */
+const WRONG_PART = 0.01;
 
 function heard({ world, fault }: Situation): Options {
   if (world.speed < 0.08) return answers({ steady: 0.02, rough: 0.02 }, 'silent');

@@ -1,12 +1,9 @@
+import { DEFAULT_HOUSE_RULES, type HouseRules, type Order } from '../rules/house-rules.js';
 import { isOptions, type Expectation } from './expectation.js';
 import { expect, helpOf, partsOf, type Situation } from './observe.js';
 import type { Hypothesis, Posterior } from './posterior.js';
 import type { Reading } from './reading.js';
 import { candidateTests, isDone, type CandidateTest } from './tests.js';
-
-/** What the house does first, where practitioners differ. */
-export const ORDERS = ['best-value', 'pump-first', 'source-first', 'mid-point'] as const;
-export type Order = (typeof ORDERS)[number];
 
 export interface PlannedTest extends CandidateTest {
   /** Information expected of it, bits. */
@@ -14,6 +11,7 @@ export interface PlannedTest extends CandidateTest {
   readonly why: string;
 }
 
+const POWERS_DIRECTLY: ReadonlySet<Reading['kind']> = new Set(['direct-feed', 'module-bypass']);
 /** Hypotheses lighter than this don't change what to do next. */
 const NEGLIGIBLE = 5e-4;
 const BINS = 24;
@@ -25,11 +23,12 @@ const DECIDES = 0.05;
 export function planTests(
   posterior: Posterior,
   readings: readonly Reading[],
-  order: Order = 'best-value',
+  { order, directFeed }: Pick<HouseRules, 'order' | 'directFeed'> = DEFAULT_HOUSE_RULES,
 ): PlannedTest[] {
   const heavy = posterior.hypotheses.filter(({ weight }) => weight > NEGLIGIBLE);
   const planned = candidateTests(posterior.path)
     .filter((test) => !isDone(test, readings))
+    .filter(({ question: { kind } }) => directFeed !== 'never' || !POWERS_DIRECTLY.has(kind))
     .map((test): PlannedTest => {
       const { bits, parted } = expectedBits(test, posterior, heavy);
       return { ...test, bits, why: bits < DECIDES ? 'Confirms what is suspected.' : reason(parted) };

@@ -1,4 +1,4 @@
-import type { HoldRecord, KeyState, VolumeRecord } from '../evidence/entry.js';
+import type { HoldRecord, HowTaken, KeyState, VolumeRecord } from '../evidence/entry.js';
 import type { Pattern } from '../ramp/types.js';
 
 /** Everything that can be read at a vehicle and weighed. */
@@ -26,13 +26,6 @@ export const READING_KINDS = [
 ] as const;
 export type ReadingKind = (typeof READING_KINDS)[number];
 
-/** Where the other lead was. */
-export const REFERENCES = ['battery-', 'battery+', 'chassis', 'local-ground'] as const;
-export type Reference = (typeof REFERENCES)[number];
-
-export const TRUSTS = ['high', 'normal', 'low'] as const;
-export type Trust = (typeof TRUSTS)[number];
-
 /** What the ramp analysis made of a capture of the pump current; absent what it couldn't tell. */
 export interface CaptureResult {
   readonly meanA?: number;
@@ -47,7 +40,7 @@ export interface CaptureResult {
 export type ReadingValue = number | string | HoldRecord | VolumeRecord | CaptureResult;
 
 /** One reading as the reasoning weighs it. Numbers in SI (V, A, ohm, Pa, s), duty and trims in per cent. */
-export interface Reading {
+export interface Reading extends HowTaken {
   readonly id: string;
   readonly kind: ReadingKind;
   /** A station of the path, or what was read: `rail`, a scan parameter, a check. */
@@ -55,9 +48,4 @@ export interface Reading {
   readonly value: ReadingValue;
   readonly keyState: KeyState;
   readonly faultPresent: boolean;
-  /** Battery - when absent. */
-  readonly reference?: Reference;
-  /** The connector was open: no current flowed. */
-  readonly unloaded?: boolean;
-  readonly trust?: Trust;
 }

@@ -5,6 +5,8 @@ const VAPOUR = 'Fuel vapour: no ignition source, extinguisher at hand, ventilate
 const PRESSURE = 'Rag round the port, eye protection and gloves; catch fuel by local code.';
 const FUSED = 'Fused lead only, sized to the circuit; never power a terminal you haven’t identified on a diagram.';
 const COIL = 'Never put power on the relay’s coil terminals: one goes to the control unit.';
+const LAYOUT =
+  'Only a relay of the same terminal layout: a five-pin replaces a four-pin only where the extra pin is free.';
 const LIFTED = 'Vehicle on stands and chocked, never a jack alone; mind hot exhaust and moving parts.';
 const HIGH_SIDE = 'Direct injection: the high-pressure side is never opened; it penetrates skin.';
 const RESTRAINT = 'Restraint wiring: read by scan tool only, never probed or bridged.';
@@ -19,6 +21,7 @@ export function cautionsFor({ kind, at }: Question, { profile, pumpAt }: PathMod
     cautions.push(PRESSURE, VAPOUR);
     if (profile.control === 'lift') cautions.push(HIGH_SIDE);
   }
+  if (kind === 'swap') cautions.push(LAYOUT);
   if (kind === 'bridge') cautions.push(FUSED, COIL);
   if (kind === 'direct-feed' || kind === 'module-bypass') cautions.push(FUSED);
   if (at === 'restraint_event') cautions.push(RESTRAINT);

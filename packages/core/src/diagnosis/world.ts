@@ -38,12 +38,20 @@ const ATMOSPHERIC_LEAK = 1;
 /**
  * Works out what a fault would do in a key state.
  * @param knownDuty output duty that was measured in that state, 0 to 1
+ * @param sourceV the battery's voltage; that which is usual in the state when absent
  */
-export function foretell(path: PathModel, fault: Fault, keyState: KeyState, helped: Helped, knownDuty?: number): World {
+export function foretell(
+  path: PathModel,
+  fault: Fault,
+  keyState: KeyState,
+  helped: Helped,
+  knownDuty?: number,
+  sourceV: number = BATTERY[keyState].volts,
+): World {
   const { profile } = path;
   const powered =
     keyState !== 'off' && keyState !== 'after-off' && !(keyState === 'prime' && profile.crankOnly && helped === 'no');
-  const batteryV = BATTERY[keyState].volts - (fault.batteryLow ?? 0) * (keyState === 'cranking' ? 1.3 : 1);
+  const batteryV = sourceV - (fault.batteryLow ?? 0) * (keyState === 'cranking' ? 1.3 : 1);
   const target = profile.pump.pressurePa;
   // A controller that believes a lying sensor holds what the sensor shows at its target.
   const closedLoop = profile.control === 'module-commanded' || profile.control === 'module-self';

@@ -7,7 +7,7 @@ export const BENCH_ANSWERS = {
   bridge: ['runs', 'dead'],
   'direct-feed': ['runs', 'dead'],
   'module-bypass': ['runs', 'dead'],
-  visual: ['clean', 'damaged'],
+  visual: ['clean', 'damaged', 'wrong-part'],
 } as const satisfies Readonly<Record<string, readonly string[]>>;
 
 export type BenchKind = keyof typeof BENCH_ANSWERS;

@@ -1,6 +1,5 @@
 import { InputError } from '../errors.js';
 import { BENCH_ANSWERS, isBenchKind, type BenchKind } from './bench-answers.js';
-import { LADDER_STATIONS } from '../path/ladder.js';
 import type { Stage } from '../stages/stages.js';
 import {
   HOLD_BLOCKS,
@@ -14,7 +13,7 @@ import {
 import { FIRST_CHECKS } from './first-checks.js';
 
 /** Units in which a measured number is kept. */
-export type MeasureUnit = 'V' | 'A' | 'Pa' | 's' | '%' | 'rpm';
+export type MeasureUnit = 'V' | 'A' | 'Ω' | 'Pa' | 's' | '%' | 'rpm';
 
 export interface Measure {
   readonly kind: EntryKind;
@@ -35,8 +34,8 @@ export interface Measure {
 const VOLTS = {
   unit: 'V',
   least: -30,
-  most: 60,
-  beyond: 'No voltage here is below -30 or above 60 V; check the decimal point.',
+  most: 30,
+  beyond: 'No voltage here is below -30 or above 30 V; check the decimal point.',
 } as const;
 /** Standard atmosphere, Pa: a gauge can't read lower than a perfect vacuum. */
 export const ATMOSPHERE_PA = 101_325;
@@ -62,29 +61,16 @@ const RAIL = {
 /** SAE J1979 fuel trim: (A - 128) x 100/128 %, so -100 to +99.2 % (from memory). */
 const TRIM = { unit: '%', least: -100, most: 100, beyond: 'A fuel trim lies between -100 and +99.2 %.' } as const;
 
-const ladder: readonly Measure[] = LADDER_STATIONS.map((at) => ({
-  kind: 'voltage',
-  at,
-  title: at,
-  stage: 'power-path',
-  ...VOLTS,
-  states: KEY_STATES,
-}));
+/** What can be measured at any station of a path. */
+const AT_STATIONS: Partial<Record<EntryKind, Pick<Measure, 'unit' | 'least' | 'most' | 'beyond'>>> = {
+  voltage: VOLTS,
+  current: { unit: 'A', least: -60, most: 60, beyond: 'No pump current is above 60 A; check the decimal point.' },
+  resistance: { unit: 'Ω', least: 0, most: 1e9, beyond: 'A resistance is never negative; check the meter’s range.' },
+  duty: PERCENT,
+};
 
-/** Every number that can be kept, with the range in which it can be true. */
+/** Every number that can be kept beside those at the path's stations, with the range in which it can be true. */
 export const MEASURES: readonly Measure[] = [
-  ...ladder,
-  {
-    kind: 'current',
-    at: 'pump',
-    title: 'Pump current',
-    stage: 'power-path',
-    unit: 'A',
-    least: -30,
-    most: 60,
-    beyond: 'No pump current is above 60 A; check the decimal point.',
-    states: KEY_STATES,
-  },
   {
     kind: 'battery',
     at: 'rest',
@@ -202,8 +188,16 @@ const SHEET_CHECKS: Readonly<Record<string, readonly string[]>> = {
   hose_fuel: ['dry', 'wet'],
 };
 
+const STATION_ID = /^[a-z0-9][a-z0-9-]{0,39}$/;
+/** What an ohmmeter may say beside a number. */
+export const OHM_WORDS: readonly unknown[] = ['wandering', 'open'];
+
 export function findMeasure(kind: EntryKind, at: string): Measure | undefined {
-  return MEASURES.find((measure) => measure.kind === kind && measure.at === at);
+  const station = STATION_ID.test(at) ? AT_STATIONS[kind] : undefined;
+  return (
+    MEASURES.find((measure) => measure.kind === kind && measure.at === at) ??
+    (station && { kind, at, title: at, stage: 'power-path', ...station, states: KEY_STATES })
+  );
 }
 
 /**
@@ -222,6 +216,7 @@ export function checkEntry(
   if (isBenchKind(kind)) return checkBenchAnswer(kind, at, value);
   const measure = findMeasure(kind, at);
   if (!measure) throw new InputError(`Jarro keeps no ${kind} of "${at}".`);
+  if (kind === 'resistance' && OHM_WORDS.includes(value)) return;
   if (typeof value !== 'number' || !Number.isFinite(value)) throw new InputError(`${measure.title}: enter a number.`);
   if (value < measure.least || value > measure.most) throw new InputError(`${measure.title}: ${measure.beyond}`);
   if (!measure.states.includes(keyState)) {
@@ -230,8 +225,6 @@ export function checkEntry(
     );
   }
 }
-
-const STATION_ID = /^[a-z0-9][a-z0-9-]{0,39}$/;
 
 function checkBenchAnswer(kind: BenchKind, at: string, value: unknown): void {
   if (!STATION_ID.test(at)) throw new InputError(`"${at}" is no station of a path.`);

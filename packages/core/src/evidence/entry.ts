@@ -17,6 +17,8 @@ export const ENTRY_KINDS = [
   'hold',
   'volume',
   'scan',
+  'resistance',
+  'duty',
   ...(Object.keys(BENCH_ANSWERS) as BenchKind[]),
 ] as const;
 export type EntryKind = (typeof ENTRY_KINDS)[number];
@@ -38,8 +40,23 @@ export interface VolumeRecord {
 /** A number in SI, one of a few answers, or a small record. */
 export type EntryValue = number | string | HoldRecord | VolumeRecord;
 
+/** Where the other lead was. */
+export const REFERENCES = ['battery-', 'battery+', 'chassis', 'local-ground'] as const;
+export type Reference = (typeof REFERENCES)[number];
+
+export const TRUSTS = ['high', 'normal', 'low'] as const;
+export type Trust = (typeof TRUSTS)[number];
+
+/** How a reading was taken, as far as it isn't the usual way: from battery -, loaded, trusted as usual. */
+export interface HowTaken {
+  readonly reference?: Reference;
+  /** The connector was open: no current flowed. */
+  readonly unloaded?: boolean;
+  readonly trust?: Trust;
+}
+
 /** One piece of evidence as the reasoning sees it. */
-export interface Entry {
+export interface Entry extends HowTaken {
   readonly id: string;
   readonly kind: EntryKind;
   /** Where or of what: a station, a check, a scan parameter. */

@@ -1,5 +1,6 @@
 import { LIMITS, type Limit } from '../limits/limits.js';
 import { InputError } from '../errors.js';
+import type { HouseRules } from '../rules/house-rules.js';
 
 /** A loaded reading pair at the pump, volts from battery -, with the battery's own voltage at the same time. */
 export interface LoadedReadings {
@@ -30,16 +31,6 @@ export interface DropLedger {
   readonly doubts: readonly string[];
 }
 
-export interface HouseLimits {
-  readonly supplyDropV: number;
-  readonly groundDropV: number;
-}
-
-export const DEFAULT_HOUSE_LIMITS: HouseLimits = {
-  supplyDropV: LIMITS.supplyDropV.value,
-  groundDropV: LIMITS.groundDropV.value,
-};
-
 /** Volts a reading of this trade can have; above lies a slipped decimal point. */
 const MOST_V = 30;
 const MOST_A = 60;
@@ -50,7 +41,10 @@ const METER_V = 0.05;
  * Works out what is lost on the way to the pump and back, loaded: dV = V1 - V2, R = dV / I, P = dV I.
  * @throws InputError for voltages or currents that can't be
  */
-export function dropLedger(readings: LoadedReadings, limits: HouseLimits = DEFAULT_HOUSE_LIMITS): DropLedger {
+export function dropLedger(
+  readings: LoadedReadings,
+  limits: Pick<HouseRules, 'supplyDropV' | 'groundDropV'>,
+): DropLedger {
   check(readings);
   const { batteryV, pumpFeedV, pumpGroundV, currentA } = readings;
   const lines: LedgerLine[] = [];

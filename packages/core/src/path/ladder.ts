@@ -1,55 +1,153 @@
-import { LIMITS } from '../limits/limits.js';
+import type { HouseRules } from '../rules/house-rules.js';
+import type { Station } from '../systems/profile.js';
+import type { PathModel } from './solve-path.js';
 
-/** The points of a plain relay-fed path at which a probe is put, in the order the current takes. */
-export const LADDER_STATIONS = [
-  'battery',
-  'fuse_output',
-  'relay_output',
-  'switch_output',
-  'pump_feed',
-  'pump_ground',
-] as const;
-
-export type LadderStation = (typeof LADDER_STATIONS)[number];
-
+/** What is lost between two stations that were both read. */
 export interface LadderStep {
-  readonly station: LadderStation;
-  /** Volts from battery -, loaded; absent when not read. */
+  readonly dropV: number;
+  /** Stations in between that share it. */
+  readonly contacts: number;
+  readonly limitV: number;
+  readonly within: boolean;
+  /** Absent without a current. */
+  readonly resistanceOhm?: number;
+  readonly powerW?: number;
+}
+
+/** One station of the staircase. */
+export interface Rung {
+  readonly station: Station;
+  readonly side: 'supply' | 'pump' | 'ground';
+  /** Volts from battery -, as measured. */
   readonly volts?: number;
-  /** Lost since the last station that was read; for the ground station, what is left on the way out. */
-  readonly dropV?: number;
-  /** Contacts between it and the last station that was read. */
-  readonly contacts?: number;
-  readonly limitV?: number;
+  /** As a healthy path would show on the same battery. */
+  readonly healthyV: number;
+  /** Supply and pump: from the last station read to this one. Ground: from this one on to the next that was read. */
+  readonly step?: LadderStep;
   readonly standing: 'unknown' | 'cleared' | 'suspect';
 }
 
-/** Voltage by voltage down the path: each contact may lose only so much, so a step that loses more is suspect. */
-export function voltageLadder(
-  volts: Partial<Record<LadderStation, number>>,
-  groundDropV: number = LIMITS.groundDropV.value,
-): LadderStep[] {
-  let last: { volts: number; index: number } | undefined;
-  return LADDER_STATIONS.map((station, index): LadderStep => {
-    const here = volts[station];
-    if (here === undefined) return { station, standing: 'unknown' };
-    if (station === 'pump_ground') {
-      return {
-        station,
-        volts: here,
-        dropV: here,
-        limitV: groundDropV,
-        standing: here <= groundDropV ? 'cleared' : 'suspect',
-      };
-    }
-    const before = last;
-    last = { volts: here, index };
-    if (!before) return { station, volts: here, standing: station === 'battery' ? 'cleared' : 'unknown' };
-    const dropV = before.volts - here;
-    const contacts = index - before.index;
-    const limitV = contacts * LIMITS.contactDropV.value;
-    // A hundredth of a volt is the meter's last digit, not a fault.
-    const standing = dropV <= limitV + 0.01 ? 'cleared' : 'suspect';
-    return { station, volts: here, dropV, contacts, limitV, standing };
+export interface LadderReadings {
+  /** Loaded volts from battery -, by station. */
+  readonly volts: Readonly<Record<string, number>>;
+  /** Volts of a healthy path, by station. */
+  readonly healthy: Readonly<Record<string, number>>;
+  readonly currentA?: number;
+  /** The module's output follows a duty that is known, so that volts behind it can be judged. */
+  readonly dutyKnown: boolean;
+}
+
+type Limits = Pick<HouseRules, 'supplyDropV' | 'groundDropV' | 'contactDropV'>;
+
+/** Less loads nothing (common practice, no published source). */
+const LEAST_LOAD_A = 0.5;
+/** The meter's last digit, not a fault. */
+const DIGIT_V = 0.01;
+/** A contact with next to nothing on either side isn't cleared by losing nothing. */
+const FED_V = 2;
+/** A ground pin near the feed's voltage: nothing flows. */
+const HANGING = 0.8;
+
+/**
+ * Voltage by voltage from battery + through the pump to battery -. Each contact may lose only so much, so one loaded
+ * number clears everything before it, and a step that loses more leaves just what stands in between.
+ */
+export function voltageLadder(path: PathModel, readings: LadderReadings, limits: Limits): Rung[] {
+  const { stations } = path.profile;
+  const { volts, healthy } = readings;
+  const steps = new Map<number, LadderStep>();
+  const standings = stations.map((): Rung['standing'] => 'unknown');
+  const flowing = flows(path, readings);
+  climb(path, readings, limits, flowing, steps, standings);
+  descend(path, readings, limits, flowing, steps, standings);
+  return stations.map((station, i) => {
+    const read = volts[station.id];
+    const step = steps.get(i);
+    return {
+      station,
+      side: i < path.pumpAt ? 'supply' : i === path.pumpAt ? 'pump' : 'ground',
+      ...(read !== undefined && { volts: read }),
+      healthyV: healthy[station.id] ?? 0,
+      ...(step && { step }),
+      standing: standings[i],
+    };
   });
+}
+
+/** Whether the volts are loaded ones; without a current read they are taken to be, unless the ground hangs. */
+function flows({ profile: { stations }, pumpAt }: PathModel, { volts, currentA }: LadderReadings): boolean {
+  if (currentA !== undefined) return currentA >= LEAST_LOAD_A;
+  const feed = volts[stations[pumpAt].id] ?? volts[stations[pumpAt - 1].id];
+  const pin = volts[stations[pumpAt + 1].id];
+  return !(feed !== undefined && pin !== undefined && feed > FED_V && pin > HANGING * feed);
+}
+
+/** The supply side, downwards from the battery. */
+function climb(
+  { profile: { stations }, pumpAt, moduleAt }: PathModel,
+  { volts, healthy, currentA, dutyKnown }: LadderReadings,
+  limits: Limits,
+  flowing: boolean,
+  steps: Map<number, LadderStep>,
+  standings: Rung['standing'][],
+): void {
+  let last: number | undefined;
+  for (let i = 0; i <= pumpAt; i++) {
+    const here = volts[stations[i].id];
+    if (here === undefined) continue;
+    if (last === undefined) {
+      if (i === 0) standings[0] = 'cleared';
+    } else {
+      const throughModule = last < moduleAt && moduleAt <= i;
+      const before = volts[stations[last].id];
+      const healthyDrop = throughModule ? healthy[stations[last].id] - healthy[stations[i].id] : 0;
+      const contacts = i - last;
+      const limitV = healthyDrop + Math.min(contacts * limits.contactDropV, limits.supplyDropV);
+      const step = makeStep(before - here, contacts, limitV, throughModule ? undefined : currentA);
+      steps.set(i, step);
+      const judged = !throughModule || dutyKnown;
+      const standing = !judged ? 'unknown' : !step.within ? 'suspect' : flowing && here > FED_V ? 'cleared' : 'unknown';
+      standings.fill(standing, last + 1, i + 1);
+    }
+    last = i;
+  }
+}
+
+/** The ground side, from the pump's pin to battery -. */
+function descend(
+  { profile: { stations }, pumpAt }: PathModel,
+  { volts, currentA }: LadderReadings,
+  limits: Limits,
+  flowing: boolean,
+  steps: Map<number, LadderStep>,
+  standings: Rung['standing'][],
+): void {
+  let next = stations.length;
+  let nextV = 0;
+  for (let i = stations.length - 1; i > pumpAt; i--) {
+    const here = volts[stations[i].id];
+    if (here === undefined) continue;
+    const contacts = next - i;
+    const step = makeStep(
+      here - nextV,
+      contacts,
+      Math.min(contacts * limits.contactDropV, limits.groundDropV),
+      currentA,
+    );
+    steps.set(i, step);
+    standings.fill(!step.within ? 'suspect' : flowing ? 'cleared' : 'unknown', i, next);
+    next = i;
+    nextV = here;
+  }
+}
+
+function makeStep(dropV: number, contacts: number, limitV: number, currentA: number | undefined): LadderStep {
+  const loaded = currentA !== undefined && currentA >= LEAST_LOAD_A;
+  return {
+    dropV,
+    contacts,
+    limitV,
+    within: dropV <= limitV + DIGIT_V,
+    ...(loaded && { resistanceOhm: dropV / currentA, powerW: dropV * currentA }),
+  };
 }

@@ -43,8 +43,12 @@ const SAME_SPEED = 0.005;
 const HIGHEST_HUMP = 0.2;
 /** The humps of a poor pump may be so deep, but then the line alone proves nothing. */
 const DEEPEST_HUMP = 0.4;
-/** A pattern of a lesser line counts only if it explains nearly all of the current. */
+/** A pattern of a lesser line, or one of a part of a turn, counts only if it explains nearly all of the current. */
 const WHOLE = 0.9;
+/** So certain must the humps of a part be that a turn is deduced from. */
+const PLAIN = 0.75;
+/** Two counts that fit a pattern alike. */
+const UNPLAIN = 0.6;
 const DOMINANCE = 8;
 const HARMONIC_DOMINANCE = 3;
 /** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
@@ -110,9 +114,11 @@ export function findRevolution(
   const [first] = tried;
   const share = dominates(lines) && first.lineHz > SLOWEST_HUMP_HZ ? humpShare(first.track, samples) : 1;
   const best = bestPatterned(tried, share);
-  if (best?.signature) {
+  if (best?.signature && !tried.some((other) => contests(other, best))) {
     const measured = resolve(samples, best, best.signature, best === first ? share : 1, givenBars);
-    if (measured) return alongBest(measured, tried);
+    // Plain humps pass at the rate of their own line, whatever line the turn was found on.
+    const plain = measured && (share >= HIGHEST_HUMP || isSameSpeed(humpHz(measured), first.lineHz));
+    if (plain) return alongBest(measured, tried);
   }
   // Among notches without a turn nobody knows which line is the humps.
   if (share > DEEPEST_HUMP) {
@@ -121,6 +127,14 @@ export function findRevolution(
     };
   }
   return byCount(first, givenBars);
+}
+
+function humpHz({ lineHz, linePerRevolution, perRevolution }: Revolution): number {
+  return (lineHz / linePerRevolution) * perRevolution;
+}
+
+function isSameSpeed(a: number, b: number): boolean {
+  return Math.abs(a / b - 1) < SAME_SPEED;
 }
 
 /** The turn is followed along the line that tells the angle best: strong, and of a high order. */
@@ -223,7 +237,7 @@ function isPossibleTurn(humps: number, humpHz: number): boolean {
 }
 
 const NEARLY = 0.03;
-const SURE_MARGIN = 4;
+const SURE_MARGIN = 6;
 
 /**
  * More explained wins. Of near-equal explanations a whole turn wins over a part of it, since like notches hide what
@@ -235,6 +249,14 @@ function better(a: Hypothesis | undefined, b: Hypothesis): Hypothesis {
   if (lead > NEARLY) return b;
   const whole = b.signature.margin > SURE_MARGIN && isPartOf(patternHz(a), patternHz(b));
   return lead > -NEARLY && whole ? b : a;
+}
+
+/** Two lines disagree on whether what repeats is a turn or a part of one, and the slower isn't sure: nobody can tell. */
+function contests(other: Hypothesis, best: Hypothesis): boolean {
+  if (!other.signature || !best.signature) return false;
+  if (other.signature.explained < best.signature.explained - NEARLY) return false;
+  const [slow, fast] = patternHz(other) < patternHz(best) ? [other, best] : [best, other];
+  return (slow.signature?.margin ?? 0) <= SURE_MARGIN && isPartOf(patternHz(fast), patternHz(slow));
 }
 
 function patternHz({ lineHz, signature }: Hypothesis): number {
@@ -270,10 +292,10 @@ function resolve(
   const points = Math.max(POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / signature.period));
   const pattern = meanPattern(toOrder(samples, track, points), signature.period);
   const isTurn = patternRpm <= FASTEST_RPM;
-  const humps =
-    lineShare < HIGHEST_HUMP
-      ? { perPattern: signature.period, certainty: 1 }
-      : humpOrder(pattern, isTurn ? humpsInTurn(signature.period) : HUMPS_A_PART);
+  const counted = humpOrder(pattern, isTurn ? humpsInTurn(signature.period) : HUMPS_A_PART);
+  // A line no deeper than humps may be is the humps, unless the pattern plainly says otherwise.
+  const isHumps = lineShare < HIGHEST_HUMP || (lineShare < DEEPEST_HUMP && counted.certainty < UNPLAIN);
+  const humps = isHumps ? { perPattern: signature.period, certainty: 1 } : counted;
   if (humps.perPattern === 1) return undefined;
   const turns = (multiple: number): Revolution => ({
     basis: 'measured',
@@ -292,6 +314,8 @@ function resolve(
   const contradictsGiven = given !== undefined;
   const possible = (multiple: number) => HUMPS_A_TURN.includes(humps.perPattern * multiple);
   if (isTurn && possible(1)) return { ...turns(1), contradictsGiven };
+  // A turn that is only deduced needs a part that is beyond doubt.
+  if (signature.explained < WHOLE || humps.certainty < PLAIN) return undefined;
   const multiples = [2, 3, 4, 5, 6].filter(
     (multiple) => possible(multiple) && patternRpm / multiple <= FASTEST_RPM && patternRpm / multiple >= SLOWEST_RPM,
   );

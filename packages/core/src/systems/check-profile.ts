@@ -61,6 +61,11 @@ export function checkProfile(profile: SystemProfile): FieldProblem[] {
   } else if (!(windingOhm > 0 && amperes * windingOhm < volts)) {
     add('pump.windingOhm', 'At its rated draw the winding would take all of the voltage; check the winding’s ohms.');
   }
+  const { primeS = 2, bars, ripplePercent = 15 } = profile;
+  if (!(primeS >= 0 && primeS <= 30)) add('primeS', 'A prime lasts 0 to 30 s.');
+  if (bars !== undefined && !(bars >= 3 && bars <= 40)) add('bars', 'A commutator has 3 to 40 bars.');
+  if (!(ripplePercent > 0 && ripplePercent <= 100))
+    add('ripplePercent', 'Ripple lies between 0 and 100 % of the draw.');
   checkRising(profile.commandTable, 'commandTable', 100, add);
   checkRising(profile.sensorTable, 'sensorTable', Infinity, add);
   return problems;

@@ -38,7 +38,23 @@ export interface Station {
   readonly bypass?: { readonly name: string; readonly ohm: number };
   /** Other loads that take their current after this station, A. */
   readonly sharedA?: number;
+  /** Of a relay or a driver module: its other terminals, for whoever stands before them. */
+  readonly pins?: readonly Pin[];
 }
+
+/** A terminal beside the path: a relay's coil, a module's command. */
+export interface Pin {
+  readonly role: string;
+  readonly pin: string;
+  readonly colour?: string;
+}
+
+/** Terminals that a kind of station has beside the path. Relays: DIN 72552 numbers. */
+export const PIN_ROLES: Readonly<Partial<Record<StationKind, readonly string[]>>> = {
+  relay: ['30, feed', '85, coil', '86, coil', '87, output'],
+  'junction-box': ['Feed', 'Coil feed', 'Coil ground'],
+  module: ['Supply', 'Ground', 'Command', 'Feedback', 'Output', 'Event signal'],
+};
 
 /** How the pump is switched and its pressure held. */
 export const CONTROLS = [
@@ -56,6 +72,15 @@ export interface CurrentWindow {
   readonly minA: number;
   readonly maxA: number;
 }
+
+export interface SpeedWindow {
+  readonly minRpm: number;
+  readonly maxRpm: number;
+}
+
+/** What holds the pressure. */
+export const REGULATORS = ['rail-vacuum', 'tank', 'module', 'control-unit', 'none'] as const;
+export type Regulator = (typeof REGULATORS)[number];
 
 /** A module's command duty and the output duty that it means, both in per cent; straight between rows. */
 export type CommandTable = readonly (readonly [commandPercent: number, outputPercent: number])[];
@@ -91,6 +116,10 @@ export interface SystemProfile {
   readonly bars?: number;
   readonly currentWindows: Partial<Record<KeyState, CurrentWindow>>;
   readonly pressureWindows: Partial<Record<KeyState, PressureWindow>>;
+  readonly speedWindows?: Partial<Record<KeyState, SpeedWindow>>;
+  /** Most ripple of a sound pump, per cent of its draw. */
+  readonly ripplePercent?: number;
+  readonly regulator?: Regulator;
   readonly commandTable?: CommandTable;
   readonly feedbackTable?: readonly FeedbackMeaning[];
   readonly sensorTable?: SensorTable;

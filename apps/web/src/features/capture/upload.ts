@@ -1,4 +1,4 @@
-import type { ChannelSetup } from '@jarro/core';
+import type { ChannelSetup, KeyState } from '@jarro/core';
 import { nanoid } from '@reduxjs/toolkit';
 import { errorText } from '../../app/api';
 
@@ -7,6 +7,8 @@ export interface UploadRequest {
   readonly file: File;
   readonly label: string;
   readonly setups: Record<string, ChannelSetup>;
+  readonly keyState: KeyState;
+  readonly faultPresent: boolean;
   readonly bars?: number | undefined;
   readonly rateHz?: number | undefined;
 }
@@ -57,6 +59,8 @@ function send(
     fileName: request.file.name,
     label: request.label,
     setups: JSON.stringify(request.setups),
+    keyState: request.keyState,
+    faultPresent: String(request.faultPresent),
     ...(request.bars !== undefined && { bars: String(request.bars) }),
     ...(request.rateHz !== undefined && { rateHz: String(request.rateHz) }),
   });

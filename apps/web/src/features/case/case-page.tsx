@@ -1,8 +1,8 @@
-import { STAGES, type HouseLimits, type Stage } from '@jarro/core';
-import { Printer } from 'lucide-react';
+import { STAGES, type HouseRules, type Stage } from '@jarro/core';
+import { FileDown, Printer } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { CaseDetail, ReadingKind } from '../../app/types';
+import type { CaseDetail } from '../../app/types';
 import { Button } from '../../ui/button';
 import { CurrentPanel } from '../capture/current-panel';
 import { ChecksStage } from '../checks/checks-stage';
@@ -10,10 +10,12 @@ import { EvidenceView } from '../evidence/evidence-view';
 import { IntakeStage } from '../intake/intake-stage';
 import { ClosedStage } from '../notes/closed-stage';
 import { NotesStage } from '../notes/notes-stage';
+import { PathRibbon } from '../path/path-ribbon';
+import { PathStage } from '../path/path-stage';
+import type { StationReading } from '../path/station-kinds';
+import { StationSheet } from '../path/station-sheet';
 import { PressureStage } from '../pressure/pressure-stage';
-import { PathRibbon } from './path-ribbon';
-import { ReadingSheet } from './reading-sheet';
-import { ReadingsPanel } from './readings-panel';
+import { BenchContext, useBench } from './bench';
 import { Scale } from './scale';
 import { StageFrame } from './stage-head';
 import { StageRail } from './stage-rail';
@@ -25,45 +27,41 @@ export type CaseView = Stage | 'evidence';
 
 /** A case on the bench: the path on top, the work in the middle, what it amounts to beside it. */
 export function CasePage() {
-  return <WithCase>{(item, me) => <Bench key={item.id} item={item} limits={me.shop} />}</WithCase>;
+  return <WithCase>{(item, me) => <OnBench key={item.id} item={item} rules={me.shop.rules} />}</WithCase>;
 }
 
-function Bench({ item, limits }: { item: CaseDetail; limits: HouseLimits }) {
+function OnBench({ item, rules }: { item: CaseDetail; rules: HouseRules }) {
   const { view } = useParams();
   const navigate = useNavigate();
-  const [station, setStation] = useState<ReadingKind>();
+  const bench = useBench(item, rules);
+  const [reading, setReading] = useState<StationReading>();
   const shown = isView(view) ? view : firstView(item);
   return (
-    <main className="mx-auto max-w-[1280px] space-y-2.5 p-4 pt-2">
-      <CaseTitle item={item} />
-      <PathRibbon item={item} limits={limits} onStation={setStation} />
-      <div className="grid gap-3 lg:grid-cols-[10.5rem_minmax(0,1fr)_18rem]">
-        <StageRail item={item} />
-        <div className="card min-w-0 p-4">
-          <View item={item} view={shown} onStation={setStation} />
+    <BenchContext value={bench}>
+      <main className="mx-auto max-w-[1280px] space-y-2.5 p-4 pt-2">
+        <CaseTitle item={item} />
+        <PathRibbon onStation={(station) => setReading({ station, kind: 'voltage' })} />
+        <div className="grid gap-3 lg:grid-cols-[10.5rem_minmax(0,1fr)_18rem]">
+          <StageRail item={item} />
+          <div className="card min-w-0 p-4">
+            <View item={item} view={shown} onReading={setReading} />
+          </div>
+          <Scale onReading={setReading} onStage={(stage) => void navigate(`/cases/${item.id}/${stage}`)} />
         </div>
-        <Scale
-          item={item}
-          limits={limits}
-          onStation={setStation}
-          onStage={(stage) => void navigate(`/cases/${item.id}/${stage}`)}
-        />
-      </div>
-      {station && (
-        <ReadingSheet caseId={item.id} kind={station} onKind={setStation} onClose={() => setStation(undefined)} />
-      )}
-    </main>
+        {reading && <StationSheet reading={reading} onReading={setReading} onClose={() => setReading(undefined)} />}
+      </main>
+    </BenchContext>
   );
 }
 
 function View({
   item,
   view,
-  onStation,
+  onReading,
 }: {
   item: CaseDetail;
   view: CaseView;
-  onStation: (kind: ReadingKind) => void;
+  onReading: (reading: StationReading) => void;
 }): ReactNode {
   switch (view) {
     case 'intake':
@@ -75,7 +73,7 @@ function View({
     case 'power-path':
       return (
         <StageFrame item={item} stage={view}>
-          <ReadingsPanel item={item} onAdd={() => onStation('battery')} />
+          <PathStage onReading={onReading} />
         </StageFrame>
       );
     case 'current':
@@ -87,7 +85,7 @@ function View({
     case 'verdict':
       return (
         <StageFrame item={item} stage={view} workFirst>
-          <VerdictPanel item={item} />
+          <VerdictPanel />
         </StageFrame>
       );
     case 'closed':
@@ -126,6 +124,11 @@ function CaseTitle({ item }: { item: CaseDetail }) {
       <p className="min-w-0 flex-1 truncate text-soft" title={item.complaint}>
         {item.vehicle?.engine} · {item.vehicle?.plate} · {item.complaint}
       </p>
+      <a href={`/api/cases/${item.id}/file`} download={`case-${item.number}.json`}>
+        <Button title="The case as a file that the command line reads too">
+          <FileDown aria-hidden className="size-5" /> File
+        </Button>
+      </a>
       <Link to={`/cases/${item.id}/summary`}>
         <Button>
           <Printer aria-hidden className="size-5" /> Summary

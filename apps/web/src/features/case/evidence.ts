@@ -1,4 +1,4 @@
-import { ENTRY_KINDS, LOADED_STATES, type Entry, type EntryKind, type LadderStation } from '@jarro/core';
+import { ENTRY_KINDS, type CaseEvidence, type Entry, type EntryKind } from '@jarro/core';
 import type { CaptureItem, CaseDetail, EvidenceItem, VerdictValue } from '../../app/types';
 
 type WithEvidence = Pick<CaseDetail, 'evidence'>;
@@ -21,6 +21,7 @@ export function entriesOf(item: WithEvidence): Entry[] {
             keyState: link.keyState,
             faultPresent: link.faultPresent ?? true,
             takenAt: link.takenAt,
+            ...link.how,
           },
         ]
       : [],
@@ -29,16 +30,6 @@ export function entriesOf(item: WithEvidence): Entry[] {
 
 export function isEntry({ kind }: EvidenceItem): boolean {
   return (ENTRY_KINDS as readonly string[]).includes(kind);
-}
-
-/** The newest standing loaded voltage of each station, with the fault present. */
-export function newestLoaded(item: WithEvidence): Partial<Record<LadderStation, number>> {
-  const volts: Partial<Record<LadderStation, number>> = {};
-  for (const { kind, at, value, keyState, faultPresent } of entriesOf(item)) {
-    if (kind !== 'voltage' || !faultPresent || !LOADED_STATES.has(keyState)) continue;
-    volts[at as LadderStation] = Number(value);
-  }
-  return volts;
 }
 
 /** A capture with the link that put it into the chain. */
@@ -52,6 +43,18 @@ export function standingCaptures(item: CaseDetail): LinkedCapture[] {
     const capture = link.kind === 'capture' && item.captures.find(({ id }) => id === link.id);
     return capture ? [{ ...capture, link }] : [];
   });
+}
+
+/** Everything of a case that the core reasons on. */
+export function evidenceOf(item: CaseDetail): CaseEvidence {
+  const { sequence: _, ...intake } = item.intake;
+  const captures = standingCaptures(item).flatMap(({ id, analysis, link: { keyState, faultPresent } }) =>
+    analysis?.ramp
+      ? // The first version's captures don't say: they were of the prime.
+        [{ id, ramp: analysis.ramp, keyState: keyState ?? ('prime' as const), faultPresent: faultPresent ?? true }]
+      : [],
+  );
+  return { intake, ...(item.system && { system: item.system }), entries: entriesOf(item), captures };
 }
 
 /** Verdicts, newest last. */

@@ -5,15 +5,13 @@ import { readNumber } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
+import { habitual, remember } from '../path/habits';
 import { Sheet } from '../../ui/sheet';
 
 const PRESENCE = [
   { value: 'yes', label: 'Fault present' },
   { value: 'no', label: 'Fault absent' },
 ] as const;
-
-/** The key state stays from reading to reading: people measure down the path in one state. */
-let lastState: KeyState = 'prime';
 
 /** A reading in seconds: type the number, Enter. */
 export function NumberSheet({
@@ -40,7 +38,7 @@ export function NumberSheet({
   children?: ReactNode;
 }) {
   const [text, setText] = useState('');
-  const [chosen, setChosen] = useState(lastState);
+  const [chosen, setChosen] = useState(habitual().state);
   const [present, setPresent] = useState<'yes' | 'no'>('yes');
   const [problem, setProblem] = useState<string>();
   const keyState = states.includes(chosen) ? chosen : states[0];
@@ -49,7 +47,7 @@ export function NumberSheet({
     const value = readNumber(text);
     if (value === undefined) return setProblem(`“${text}” is not a number. Type the reading in ${unit}.`);
     setProblem(undefined);
-    lastState = keyState;
+    remember({ state: keyState });
     if (await onKeep(value, keyState, present === 'yes')) setText('');
   };
   return (

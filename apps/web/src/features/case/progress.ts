@@ -1,7 +1,7 @@
-import { FIRST_CHECKS, LADDER_STATIONS, type Stage } from '@jarro/core';
+import { FIRST_CHECKS, type CaseLadder, type Stage } from '@jarro/core';
 import type { CaseDetail } from '../../app/types';
-import { KEY_STATE_NAMES, STATION_NAMES } from '../../app/words';
-import { entriesOf, newestLoaded, standing, standingCaptures } from './evidence';
+import { KEY_STATE_NAMES } from '../../app/words';
+import { entriesOf, standing, standingCaptures } from './evidence';
 
 export interface Progress {
   /** How much is there. */
@@ -11,7 +11,7 @@ export interface Progress {
 }
 
 /** What is there of each stage, and what of it is open. */
-export function progressOf(item: CaseDetail): Record<Stage, Progress> {
+export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Record<Stage, Progress> {
   const entries = entriesOf(item);
   const links = standing(item);
   const written = (stage: Stage, open: string): Progress => {
@@ -22,8 +22,12 @@ export function progressOf(item: CaseDetail): Record<Stage, Progress> {
   const batteries = new Set(entries.filter(({ kind }) => kind === 'battery').map(({ at }) => at));
   const checks = FIRST_CHECKS.filter(({ at }) => answered.has(at)).length;
   const captures = standingCaptures(item).length;
-  const volts = newestLoaded(item);
-  const unread = LADDER_STATIONS.filter((station) => volts[station] === undefined);
+  const { rungs, ledger } = ladders[ladders.length - 1];
+  const read = rungs.filter(({ volts }) => volts !== undefined).length;
+  const pumpAt = rungs.findIndex(({ side }) => side === 'pump');
+  // The pair at the pump and the battery settle most; what lies between is read when they don't.
+  const settle = [rungs[0], rungs[pumpAt], rungs[pumpAt + 1]];
+  const unread = settle.filter(({ volts }) => volts === undefined);
   return {
     intake: { count: Math.sign(item.intake.sequence), open: openIntake(item) },
     'first-checks': {
@@ -38,10 +42,10 @@ export function progressOf(item: CaseDetail): Record<Stage, Progress> {
       open: openPressure(item),
     },
     'power-path': {
-      count: LADDER_STATIONS.length - unread.length,
+      count: read,
       open: [
-        ...(item.ledger.lines.every(({ within }) => within) ? [] : ['the lost volts']),
-        ...unread.map((station) => STATION_NAMES[station].toLowerCase()),
+        ...(ledger.lines.every(({ within }) => within) ? [] : ['the lost volts']),
+        ...unread.map(({ station }) => station.name.toLowerCase()),
       ],
     },
     current: { count: captures, open: captures ? [] : ['a capture of the prime'] },

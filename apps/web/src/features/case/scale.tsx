@@ -1,26 +1,23 @@
-import { FAMILY_NAMES, type HouseLimits, type Pointer, type Stage } from '@jarro/core';
-import { Check, Square } from 'lucide-react';
+import { FAMILY_NAMES, type Pointer, type Stage } from '@jarro/core';
+import type { StationReading } from '../path/station-kinds';
+import { GateCard } from '../scale/gate-card';
 import { NextTestCard } from '../scale/next-test';
 import { RepeatFirst } from '../scale/repeat-first';
 import { Suspects } from '../scale/suspects';
-import { useDiagnosis } from '../scale/use-diagnosis';
+import { useTheBench, type Bench } from './bench';
 import { progressOf } from './progress';
-import type { CaseDetail, ReadingKind } from '../../app/types';
 
 /** The weights on every suspect, the one thing to do next, and what stands between the evidence and condemning the pump. */
 export function Scale({
-  item,
-  limits,
-  onStation,
+  onReading,
   onStage,
 }: {
-  item: CaseDetail;
-  limits: HouseLimits;
-  onStation: (kind: ReadingKind) => void;
+  onReading: (reading: StationReading) => void;
   onStage: (stage: Stage) => void;
 }) {
-  const stage = item.stage === 'open' ? nextStage(item) : undefined;
-  const weighed = useDiagnosis(item, limits);
+  const bench = useTheBench();
+  const { item, profile, ladders, weighed } = bench;
+  const stage = item.stage === 'open' ? nextStage(bench) : undefined;
   const diagnosis = weighed && 'diagnosis' in weighed ? weighed.diagnosis : undefined;
   return (
     <aside aria-label="The scale" className="card flex flex-col gap-3 self-start p-4">
@@ -41,27 +38,16 @@ export function Scale({
       )}
       {diagnosis && <RepeatFirst item={item} contradictions={diagnosis.contradictions} />}
       {diagnosis && item.stage === 'open' && !stage && (
-        <NextTestCard item={item} diagnosis={diagnosis} onStation={onStation} onStage={onStage} />
+        <NextTestCard
+          diagnosis={diagnosis}
+          moduleId={profile.stations.find(({ kind }) => kind === 'module')?.id}
+          onReading={onReading}
+          onStage={onStage}
+        />
       )}
       {diagnosis && item.evidence.length > 0 && <Suspects item={item} diagnosis={diagnosis} />}
-      <PointsTo pointers={item.pointers} />
-      <div className={`rounded-2xl border border-dashed p-3 ${item.gate.allowed ? 'border-mineral' : 'border-ochre'}`}>
-        <h3 className="mb-1">
-          {item.gate.allowed ? 'Gate: the pump may be condemned' : 'Gate: pump may not be condemned'}
-        </h3>
-        <ul className="space-y-1.5">
-          {item.gate.proofs.map((proof) => (
-            <li key={proof.text} className="flex gap-2 text-[0.93rem]">
-              {proof.met ? (
-                <Check aria-label="proven" className="mt-0.5 size-4 shrink-0 text-mineral" />
-              ) : (
-                <Square aria-label="missing" className="mt-0.5 size-4 shrink-0 text-ochre" />
-              )}
-              <span>{proof.text}</span>
-            </li>
-          ))}
-        </ul>
-      </div>
+      <PointsTo pointers={item.pointers} doubts={ladders[ladders.length - 1].ledger.doubts} />
+      {diagnosis && <GateCard diagnosis={diagnosis} />}
       <p className="label">Jarro advises; a qualified person decides.</p>
     </aside>
   );
@@ -70,8 +56,8 @@ export function Scale({
 const ENOUGH_CHECKS = 4;
 
 /** Before the path is touched the order of work says what comes next; once it is, the gate's missing proofs do. */
-function nextStage(item: CaseDetail): { stage: Stage; title: string; why: string } | undefined {
-  const progress = progressOf(item);
+function nextStage({ item, ladders }: Bench): { stage: Stage; title: string; why: string } | undefined {
+  const progress = progressOf(item, ladders);
   if (progress['power-path'].count + progress.current.count > 0) return undefined;
   if (item.intake.sequence === 0) {
     return {
@@ -92,13 +78,18 @@ function nextStage(item: CaseDetail): { stage: Stage; title: string; why: string
 const MOST_POINTERS = 4;
 
 /** What the answers so far point to, strongest reason to look elsewhere first. */
-function PointsTo({ pointers }: { pointers: readonly Pointer[] }) {
+function PointsTo({ pointers, doubts }: { pointers: readonly Pointer[]; doubts: readonly string[] }) {
   const telling = pointers.filter(({ towards, away }) => towards.length + away.length > 0);
-  if (telling.length === 0) return null;
+  if (telling.length + doubts.length === 0) return null;
   return (
     <section aria-label="So far">
       <h3 className="mb-1">So far</h3>
       <ul className="space-y-1.5">
+        {doubts.map((doubt) => (
+          <li key={doubt} className="border-l-4 border-ochre pl-2 text-[0.93rem]">
+            {doubt}
+          </li>
+        ))}
         {telling.slice(0, MOST_POINTERS).map(({ text, towards, away, rule, source }) => (
           <li
             key={text}

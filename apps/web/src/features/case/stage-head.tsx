@@ -6,6 +6,7 @@ import type { CaseDetail } from '../../app/types';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
+import { useTheBench } from './bench';
 import { progressOf } from './progress';
 
 /** A stage of the case: what it is for, where it can hurt, how it is got wrong, and its work. */
@@ -71,8 +72,9 @@ const MOST_OPEN = 5;
 
 /** What is still open in this stage, in a line. */
 function OpenLine({ item, stage }: { item: CaseDetail; stage: Stage }) {
+  const { ladders } = useTheBench();
   if (item.stage !== 'open' || stage === 'verdict' || stage === 'closed') return null;
-  const { open } = progressOf(item)[stage];
+  const { open } = progressOf(item, ladders)[stage];
   if (open.length === 0) {
     return (
       <p className="flex items-center gap-1.5 text-[0.93rem] text-mineral">

@@ -2,11 +2,12 @@ import { STAGE_GUIDES, STAGES } from '@jarro/core';
 import { Check } from 'lucide-react';
 import { NavLink } from 'react-router';
 import type { CaseDetail } from '../../app/types';
+import { useTheBench } from './bench';
 import { progressOf, type Progress } from './progress';
 
 /** The working order down the side; free to jump. */
 export function StageRail({ item }: { item: CaseDetail }) {
-  const progress = progressOf(item);
+  const progress = progressOf(item, useTheBench().ladders);
   return (
     <nav aria-label="Stages" className="card flex gap-1 self-start overflow-x-auto p-2 lg:flex-col">
       {STAGES.map((stage) => (

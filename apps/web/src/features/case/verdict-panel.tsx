@@ -1,21 +1,32 @@
-import { useState, type FormEvent } from 'react';
+import { VERDICTS, type Diagnosis, type Verdict } from '@jarro/core';
+import { useMemo, useState, type FormEvent } from 'react';
 import { errorText, useDecideMutation, useReopenMutation } from '../../app/api';
-import type { CaseDetail, VerdictKind } from '../../app/types';
 import { VERDICT_NAMES, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
+import { useTheBench } from './bench';
 import { verdictsOf } from './evidence';
 
-const KINDS: readonly { value: VerdictKind; label: string }[] = [
-  { value: 'no-fault-found', label: 'Clear the pump' },
-  { value: 'repair-supply', label: 'Repair the supply side' },
-  { value: 'repair-ground', label: 'Repair the ground side' },
-  { value: 'replace-pump', label: 'Condemn the pump' },
-];
+const DECISIONS: Readonly<Record<Verdict, string>> = {
+  'no-fault-found': 'Clear the pump',
+  'replace-pump': 'Condemn the pump',
+  'replace-relay': 'Condemn the relay',
+  'repair-relay-control': 'Repair the relay’s control side',
+  'replace-module': 'Condemn the driver module',
+  'repair-module-command': 'Repair the module’s command',
+  'repair-feed-wiring': 'Repair the feed wiring',
+  'repair-ground': 'Repair the ground side',
+  'replace-fuse': 'Replace the fuse, find what blew it',
+  'replace-switch': 'Condemn the cut-off switch',
+  'repair-battery': 'Repair battery or charging',
+  'replace-sensor': 'Condemn the sensor',
+  'repair-fuel-side': 'Repair the fuel side',
+};
 
-export function VerdictPanel({ item }: { item: CaseDetail }) {
+export function VerdictPanel() {
+  const { item, weighed } = useTheBench();
   const [reopen, { isLoading }] = useReopenMutation();
   const may = useMay();
   return (
@@ -24,7 +35,11 @@ export function VerdictPanel({ item }: { item: CaseDetail }) {
       {!may('decide') ? (
         <p className="text-soft">Technicians and leads give the verdict.</p>
       ) : item.stage === 'open' ? (
-        <DecideForm item={item} />
+        weighed && 'diagnosis' in weighed ? (
+          <DecideForm diagnosis={weighed.diagnosis} />
+        ) : (
+          <p className="text-soft">Weighing the evidence …</p>
+        )
       ) : (
         <Button onClick={() => void reopen({ caseId: item.id })} disabled={isLoading}>
           Reopen the case
@@ -48,29 +63,37 @@ export function VerdictPanel({ item }: { item: CaseDetail }) {
   );
 }
 
-function DecideForm({ item }: { item: CaseDetail }) {
+/** Every verdict with the weight of what it condemns, the heaviest first. */
+function DecideForm({ diagnosis }: { diagnosis: Diagnosis }) {
+  const { item } = useTheBench();
   const lead = useMay()('override');
-  const [kind, setKind] = useState<VerdictKind>('no-fault-found');
+  const [chosen, setChosen] = useState<Verdict>();
   const [statement, setStatement] = useState('');
   const [reason, setReason] = useState('');
   const [decide, { error, isLoading }] = useDecideMutation();
-  const barred = kind === 'replace-pump' && !item.gate.allowed;
+  const ordered = useMemo(() => byWeight(diagnosis), [diagnosis]);
+  const kind = chosen ?? ordered[0];
+  const gate = diagnosis.gate[kind];
+  const barred = !gate.allowed;
   const submit = (event: FormEvent) => {
     event.preventDefault();
     void decide({ caseId: item.id, kind, statement, ...(barred && reason && { overrideReason: reason }) });
   };
   return (
     <form onSubmit={submit} className="space-y-4">
-      <Choice label="What does the evidence say?" options={KINDS} value={kind} onChange={setKind} />
-      {barred && (
+      <Choice
+        label="What does the evidence say?"
+        options={ordered.map((value) => ({ value, label: DECISIONS[value] }))}
+        value={kind}
+        onChange={setChosen}
+      />
+      {barred ? (
         <div className="rounded-2xl border border-dashed border-ochre p-4">
-          <p className="font-semibold">The pump may not be condemned yet:</p>
+          <p className="font-semibold">{`${DECISIONS[kind]}: the evidence doesn’t allow it yet.`}</p>
           <ul className="mt-1 list-disc space-y-1 pl-5">
-            {item.gate.proofs
-              .filter((proof) => !proof.met)
-              .map((proof) => (
-                <li key={proof.text}>{proof.text}</li>
-              ))}
+            {gate.missing.map((text) => (
+              <li key={text}>{text}</li>
+            ))}
           </ul>
           {lead ? (
             <label className="mt-3 block">
@@ -88,6 +111,12 @@ function DecideForm({ item }: { item: CaseDetail }) {
             <p className="mt-2 text-soft">Only a lead may override this, with a reason that stays in the report.</p>
           )}
         </div>
+      ) : (
+        <ul className="list-disc space-y-1 rounded-2xl border border-dashed border-mineral p-4 pl-9">
+          {gate.proven.map((text) => (
+            <li key={text}>{text}</li>
+          ))}
+        </ul>
       )}
       <label className="block">
         <span className="label">In a sentence: what, on which evidence</span>
@@ -112,4 +141,12 @@ function DecideForm({ item }: { item: CaseDetail }) {
       </Button>
     </form>
   );
+}
+
+function byWeight({ families, gate }: Diagnosis): readonly Verdict[] {
+  const weight = (verdict: Verdict) =>
+    families
+      .filter(({ family }) => (VERDICTS[verdict] as readonly string[]).includes(family))
+      .reduce((sum, { probability }) => sum + probability, Number(gate[verdict].allowed));
+  return (Object.keys(VERDICTS) as Verdict[]).sort((a, b) => weight(b) - weight(a));
 }

@@ -3,10 +3,9 @@ import {
   ENTRY_KINDS,
   findMeasure,
   fitHold,
-  isBenchKind,
   FIRST_CHECKS,
   stageGuide,
-  type BenchKind,
+  type CaseSystem,
   type HoldRecord,
   type Stage,
   type VolumeRecord,
@@ -20,7 +19,8 @@ import type {
   VerdictValue,
 } from '../../app/types';
 import { pressureText, shownAs } from '../../app/units';
-import { STATION_NAMES, VERDICT_NAMES } from '../../app/words';
+import { REFERENCE_NAMES, TRUST_NAMES, VERDICT_NAMES } from '../../app/words';
+import { AT_STATION, isStationKind, wordOf } from '../path/station-kinds';
 
 /** What may be voided by hand: an intake is saved anew, a verdict reopened, a caution can't be unseen. */
 export const VOIDABLE: ReadonlySet<EvidenceKind> = new Set([...ENTRY_KINDS, 'photo', 'capture', 'note']);
@@ -69,37 +69,55 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
       return { title: `Note, ${stageGuide(at as Stage).title.toLowerCase()}`, text: String(value) };
     case 'caution':
       return { title: 'Caution seen to', text: at.replaceAll('-', ' ') };
+    case 'system': {
+      const { name, version } = value as CaseSystem;
+      return { title: 'Path chosen', text: version === undefined ? `${name}, shipped` : `${name}, version ${version}` };
+    }
     case 'void':
       return {
         title: 'Void',
         text: `of entry ${item.evidence.find(({ id }) => id === at)?.sequence ?? ''}: ${reasonOf(value)}`,
       };
     default:
-      return isBenchKind(kind) ? describeBench(kind, at, String(value), item) : describeMeasure(link, unit);
+      return isStationKind(kind) ? describeAtStation(link, kind, item, unit) : describeMeasure(link, unit);
   }
 }
 
-const BENCH_NAMES: Readonly<Record<BenchKind, string>> = {
-  'test-light': 'Test light',
-  heard: 'Heard',
-  disturb: 'Moved',
-  swap: 'Swapped',
-  bridge: 'Bridged 30 to 87',
-  'direct-feed': 'Fed directly',
-  'module-bypass': 'Module bypassed',
-  visual: 'Looked at',
+/** First version's names of places that the templates call otherwise. */
+const FIRST_NAMES: Readonly<Record<string, string>> = {
+  fuse_output: 'Fuse, out',
+  relay_output: 'Relay 87',
+  switch_output: 'Cut-off, out',
+  pump_feed: 'Pump feed',
+  pump_ground: 'Ground pin',
 };
 
-function describeBench(kind: BenchKind, at: string, value: string, item: CaseDetail): Described {
-  const station = caseProfile(item.intake).stations.find(({ id }) => id === at)?.name ?? at;
-  return { title: `${BENCH_NAMES[kind]}: ${station}`, text: value };
+function describeAtStation(
+  link: EvidenceItem,
+  kind: keyof typeof AT_STATION,
+  item: CaseDetail,
+  unit: PressureUnitName,
+): Described {
+  const { at, value, how } = link;
+  const { intake, system } = item;
+  const { stations } = caseProfile(intake, system ?? undefined);
+  const place =
+    stations.find(({ id }) => id === at)?.name ?? FIRST_NAMES[at] ?? (at === 'injector_kick' ? 'Injector kick' : at);
+  const title = kind === 'voltage' || kind === 'duty' ? place : `${AT_STATION[kind]}: ${place}`;
+  const text = typeof value === 'number' ? describeMeasure(link, unit).text : wordOf(String(value));
+  const manner = [
+    how?.reference && `from ${REFERENCE_NAMES[how.reference].toLowerCase()}`,
+    how?.unloaded && 'plug off',
+    how?.trust && `trusted: ${TRUST_NAMES[how.trust].toLowerCase()}`,
+  ].filter(Boolean);
+  return { title, text: [text, ...manner].join(', ') };
 }
 
 function describeMeasure({ kind, at, value }: EvidenceItem, unit: PressureUnitName): Described {
   const measure = findMeasure(kind as Parameters<typeof findMeasure>[0], at);
-  const station = (STATION_NAMES as Partial<Record<string, string>>)[kind === 'current' ? 'current' : at];
-  const title = (kind === 'voltage' || kind === 'current' ? station : undefined) ?? measure?.title ?? at;
-  if (!measure || typeof value !== 'number') return { title, text: String(value) };
+  const title = measure?.title ?? at;
+  if (typeof value !== 'number') return { title, text: String(value) };
+  if (!measure) return { title, text: kind === 'voltage' ? `${value.toFixed(2)} V` : String(value) };
   const shown = shownAs(measure.unit, at, unit);
   return { title, text: `${shown.text(value)} ${shown.unit}` };
 }

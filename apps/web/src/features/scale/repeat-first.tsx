@@ -4,14 +4,17 @@ import type { CaseDetail } from '../../app/types';
 import { usePressureUnit } from '../../app/units';
 import { describeLink } from '../evidence/describe-link';
 
+const MOST_NAMED = 2;
+
 /** Readings that can't all be true, before anything is built on them. */
 export function RepeatFirst({ item, contradictions }: { item: CaseDetail; contradictions: readonly Contradiction[] }) {
   const unit = usePressureUnit();
-  const named = (ids: readonly string[]) =>
-    item.evidence
-      .filter(({ id }) => ids.some((reading) => recordOf(reading) === id))
-      .map((link) => `${link.sequence}: ${Object.values(describeLink(link, item, unit)).join(' ')}`)
-      .join('; ');
+  const named = (ids: readonly string[]) => {
+    const links = item.evidence.filter(({ id }) => ids.some((reading) => recordOf(reading) === id));
+    const names = links.map((link) => `${link.sequence}: ${Object.values(describeLink(link, item, unit)).join(' ')}`);
+    const more = names.length - MOST_NAMED;
+    return more > 0 ? `${names.slice(0, MOST_NAMED).join('; ')} and ${more} more` : names.join('; ');
+  };
   if (contradictions.length === 0) return null;
   return (
     <section aria-label="Repeat first" className="rounded-2xl border-2 border-ochre p-3">

@@ -1,8 +1,6 @@
-import type { Diagnosis, HouseLimits } from '@jarro/core';
+import type { CaseEvidence, Diagnosis, HouseRules } from '@jarro/core';
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useState } from 'react';
-import type { CaseDetail } from '../../app/types';
-import { entriesOf, standingCaptures } from '../case/evidence';
 import type { weigh } from '../../workers/weigh';
 
 interface Weigher {
@@ -30,26 +28,21 @@ function theWeigher(onCrash: () => void): Remote<Weigher> {
 export type Weighed = { readonly diagnosis: Diagnosis } | { readonly failed: true } | undefined;
 
 /** The weights of a case, worked out off the page's thread anew with every change; the last ones stay meanwhile. */
-export function useDiagnosis(item: CaseDetail, limits: HouseLimits): Weighed {
+export function useDiagnosis(evidence: CaseEvidence, rules: HouseRules): Weighed {
   const [weighed, setWeighed] = useState<Weighed>();
-  const { supplyDropV, groundDropV } = limits;
   useEffect(() => {
     let current = true;
     const fail = () => {
       if (current) setWeighed({ failed: true });
     };
-    const captures = standingCaptures(item).flatMap(({ id, analysis }) =>
-      analysis?.ramp ? [{ id, ramp: analysis.ramp }] : [],
-    );
-    const { sequence: _, ...intake } = item.intake;
     theWeigher(fail)
-      .weigh({ intake, entries: entriesOf(item), captures, limits: { supplyDropV, groundDropV } })
+      .weigh(evidence, rules)
       .then((diagnosis) => {
         if (current) setWeighed({ diagnosis });
       }, fail);
     return () => {
       current = false;
     };
-  }, [item, supplyDropV, groundDropV]);
+  }, [evidence, rules]);
   return weighed;
 }

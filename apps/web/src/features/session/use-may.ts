@@ -1,13 +1,13 @@
 import { useMeQuery } from '../../app/api';
 import type { UserRole } from '../../app/types';
 
-export type Permission = 'intake' | 'measure' | 'decide' | 'override' | 'manage';
+export type Permission = 'intake' | 'measure' | 'compose' | 'decide' | 'override' | 'manage';
 
 /** What each role may do, so that nobody is offered what the server would refuse. */
 const PERMISSIONS: Readonly<Record<UserRole, readonly Permission[]>> = {
   adviser: ['intake'],
-  technician: ['intake', 'measure', 'decide'],
-  lead: ['intake', 'measure', 'decide', 'override', 'manage'],
+  technician: ['intake', 'measure', 'compose', 'decide'],
+  lead: ['intake', 'measure', 'compose', 'decide', 'override', 'manage'],
 };
 
 export function useMay(): (permission: Permission) => boolean {

@@ -52,46 +52,20 @@ function SettingsForm({ shop }: { shop: ShopSettings }) {
   const submit = handleSubmit((fields) =>
     change({
       ...fields,
-      supplyDropV: Number(fields.supplyDropV),
-      groundDropV: Number(fields.groundDropV),
+      rules: shop.rules,
       pressureUnit: unit,
       version: shop.version,
     }),
   );
   return (
     <form onSubmit={(event) => void submit(event)} className="card space-y-3 self-start p-5">
-      <h2 className="text-xl">House rules</h2>
+      <h2 className="text-xl">This shop</h2>
       <Field label="Name" required maxLength={120} {...register('name')} />
       <Field label="Town" required maxLength={120} {...register('town')} />
-      <div className="grid grid-cols-2 gap-3">
-        <Field
-          label="Supply drop, V"
-          type="number"
-          step="0.05"
-          min="0.05"
-          max="2"
-          required
-          hint="0.2 to 0.5 is usual"
-          {...register('supplyDropV')}
-        />
-        <Field
-          label="Ground drop, V"
-          type="number"
-          step="0.05"
-          min="0.05"
-          max="2"
-          required
-          hint="0.1 to 0.3 is usual"
-          {...register('groundDropV')}
-        />
-      </div>
       <Choice label="Pressures in" options={UNITS} value={unit} onChange={setUnit} />
-      <p className="label">
-        Limits: common practice, no published source. They judge every case of this shop from now on.
-      </p>
       <ErrorNotice text={errorText(error)} />
       <Button type="submit" look="rust" disabled={isLoading}>
-        Save the house rules
+        Save the shop
       </Button>
     </form>
   );

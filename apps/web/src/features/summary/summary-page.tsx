@@ -1,10 +1,10 @@
 import { ArrowLeft, Printer } from 'lucide-react';
 import { Link } from 'react-router';
-import type { CaptureItem, CaseDetail, Me } from '../../app/types';
+import type { CaptureItem, CaseDetail, Me, StoredGate } from '../../app/types';
 import { grouped, KEY_STATE_NAMES, PATTERN_NAMES, VERDICT_NAMES, when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
-import { DropLedgerTable } from '../case/drop-ledger';
+import { DropLedgerTable } from '../path/drop-ledger';
 import { WithCase } from '../case/with-case';
 import { standingCaptures, verdictsOf } from '../case/evidence';
 import { describeLink } from '../evidence/describe-link';
@@ -86,10 +86,10 @@ function VerdictLines({ item }: { item: CaseDetail }) {
         <p className="mt-1 font-semibold text-rust">Against the gate, by a lead: {verdict.overrideReason}</p>
       )}
       <ul className="mt-2 list-disc pl-5">
-        {verdict.gate.proofs.map((proof) => (
-          <li key={proof.text}>
-            {proof.met ? '' : 'Not proven: '}
-            {proof.text}
+        {proofsOf(verdict.gate).map(({ met, text }) => (
+          <li key={text}>
+            {met ? '' : 'Not proven: '}
+            {text}
           </li>
         ))}
       </ul>
@@ -98,6 +98,12 @@ function VerdictLines({ item }: { item: CaseDetail }) {
       </p>
     </section>
   );
+}
+
+/** What the verdict rested on, as it was kept. */
+function proofsOf(gate: StoredGate): readonly { readonly met: boolean; readonly text: string }[] {
+  if ('proofs' in gate) return gate.proofs;
+  return [...gate.proven.map((text) => ({ met: true, text })), ...gate.missing.map((text) => ({ met: false, text }))];
 }
 
 function CaptureLines({ capture }: { capture: CaptureItem }) {

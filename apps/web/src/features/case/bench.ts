@@ -1,0 +1,29 @@
+import { caseBench, type CaseBench, type CaseEvidence, type HouseRules } from '@jarro/core';
+import { createContext, useContext, useMemo } from 'react';
+import type { CaseDetail } from '../../app/types';
+import { useDiagnosis, type Weighed } from '../scale/use-diagnosis';
+import { evidenceOf } from './evidence';
+
+/** A case with everything that is worked out from it: its path with the staircases at once, its weights a moment later. */
+export interface Bench extends CaseBench {
+  readonly item: CaseDetail;
+  readonly rules: HouseRules;
+  readonly evidence: CaseEvidence;
+  readonly weighed: Weighed;
+}
+
+export const BenchContext = createContext<Bench | undefined>(undefined);
+
+export function useBench(item: CaseDetail, rules: HouseRules): Bench {
+  const evidence = useMemo(() => evidenceOf(item), [item]);
+  const bench = useMemo(() => caseBench(evidence, rules), [evidence, rules]);
+  const weighed = useDiagnosis(evidence, rules);
+  return { item, rules, evidence, weighed, ...bench };
+}
+
+/** The case on the bench. */
+export function useTheBench(): Bench {
+  const bench = useContext(BenchContext);
+  if (!bench) throw new Error('There is no case on the bench here.');
+  return bench;
+}

@@ -1,0 +1,164 @@
+import { PATH_TITLES, type CaseLadder, type KeyState, type Rung, type SystemProfile } from '@jarro/core';
+import { Check, Minus, Pause, Route, TriangleAlert } from 'lucide-react';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { grouped, KEY_STATE_NAMES } from '../../app/words';
+import { Choice } from '../../ui/choice';
+import { useTheBench, type Bench } from '../case/bench';
+import { standingCaptures, verdictsOf } from '../case/evidence';
+import { GroundStairs, SupplyStairs } from './staircase';
+
+/** The signature: the vehicle's own supply path as a staircase of volts, station by station, and the way to enter a reading. */
+export function PathRibbon({ onStation }: { onStation: (station: string) => void }) {
+  const bench = useTheBench();
+  const { profile, ladders, rules } = bench;
+  const [chosen, setChosen] = useState<KeyState>();
+  const ladder = ladders.find(({ keyState }) => keyState === chosen) ?? ladders[ladders.length - 1];
+  const { rungs } = ladder;
+  const pumpAt = rungs.findIndex(({ side }) => side === 'pump');
+  // Before anything is known of the path, the stations alone leave the room to the work.
+  const begun = ladder.currentA !== undefined || rungs.some(({ volts }) => volts !== undefined);
+  const columns = `repeat(${pumpAt}, minmax(5.6rem, 1fr)) minmax(7rem, 1.15fr) repeat(${rungs.length - pumpAt}, minmax(5.6rem, 1fr))`;
+  return (
+    <section aria-label="Supply path" className="card p-3 pt-2">
+      <div className="flex min-h-8 flex-wrap items-center gap-x-4">
+        <SystemName bench={bench} profile={profile} />
+        {begun && (
+          <span className="label">
+            Volts lost on the way in, left on the way out <span className="text-steel">━ as a healthy path would</span>
+          </span>
+        )}
+        {ladders.length > 1 && (
+          <span className="ml-auto">
+            <Choice
+              label="Key state shown"
+              hideLabel
+              options={ladders.map(({ keyState }) => ({ value: keyState, label: KEY_STATE_NAMES[keyState] }))}
+              value={ladder.keyState}
+              onChange={setChosen}
+            />
+          </span>
+        )}
+        {begun && ladders.length === 1 && <span className="label ml-auto">{KEY_STATE_NAMES[ladder.keyState]}</span>}
+      </div>
+      <div className="overflow-x-auto">
+        <div className="grid gap-x-1.5 gap-y-1 pt-1" style={{ gridTemplateColumns: columns }}>
+          {begun && (
+            <>
+              <div style={{ gridColumn: `1 / ${pumpAt + 1}` }}>
+                <SupplyStairs rungs={rungs.slice(0, pumpAt + 1)} limitV={rules.supplyDropV} />
+              </div>
+              <PumpBox ladder={ladder} bench={bench} />
+              <div style={{ gridColumn: `${pumpAt + 2} / -1` }}>
+                <GroundStairs rungs={rungs.slice(pumpAt + 1)} limitV={rules.groundDropV} />
+              </div>
+            </>
+          )}
+          {rungs.map((rung) => (
+            <StationTile
+              key={rung.station.id}
+              rung={rung}
+              standing={rung.side === 'pump' ? pumpStanding(bench) : STANDINGS[rung.standing]}
+              onStation={onStation}
+            />
+          ))}
+          <div className="rounded-xl border border-line px-2 py-1.5">
+            <div className="text-[0.87rem] leading-tight font-semibold">Battery −</div>
+            <div className="text-[0.87rem] text-soft">reference</div>
+          </div>
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** Which path this is, and that it is only a stand-in while nobody chose the vehicle's own. */
+function SystemName({ bench: { item }, profile }: { bench: Bench; profile: SystemProfile }) {
+  const { system } = item;
+  const text = system
+    ? system.shipped
+      ? `${system.name}, shipped path`
+      : `${system.name}, version ${system.version}`
+    : `${Object.values(PATH_TITLES).find((title) => title === profile.name) ?? profile.name}, taken from the intake`;
+  return (
+    <Link
+      to={`/cases/${item.id}/power-path`}
+      className="flex items-center gap-1.5 text-[0.93rem] font-semibold underline-offset-4 hover:underline"
+    >
+      <Route aria-hidden className="size-4 shrink-0" /> {text}
+    </Link>
+  );
+}
+
+/** What arrives: volts across the pump, its current and its speed. */
+function PumpBox({ ladder, bench: { item } }: { ladder: CaseLadder; bench: Bench }) {
+  const ramp = standingCaptures(item)
+    .filter(({ link }) => (link.keyState ?? 'prime') === ladder.keyState)
+    .at(-1)?.analysis?.ramp;
+  const { acrossPumpV } = ladder.ledger;
+  const { currentA } = ladder;
+  return (
+    <div className="grid content-center justify-items-center rounded-xl bg-enamel px-1 py-1 text-on-enamel">
+      <div className="text-2xl leading-tight font-bold whitespace-nowrap">
+        {acrossPumpV === undefined ? '–' : `${acrossPumpV.toFixed(2)} V`}
+      </div>
+      <div className="text-lg leading-tight font-semibold text-[#f0c987]">
+        {currentA === undefined ? 'no current read' : currentA < 0.1 ? 'no current' : `${currentA.toFixed(2)} A`}
+      </div>
+      <div className="text-[0.87rem]">{ramp?.rpm === undefined ? 'across the pump' : `${grouped(ramp.rpm)} rpm`}</div>
+    </div>
+  );
+}
+
+interface Standing {
+  readonly mark: typeof Check;
+  readonly word: string;
+  readonly tone: string;
+}
+
+const STANDINGS: Readonly<Record<Rung['standing'], Standing>> = {
+  cleared: { mark: Check, word: 'cleared', tone: 'text-mineral' },
+  suspect: { mark: TriangleAlert, word: 'suspect', tone: 'text-rust' },
+  unknown: { mark: Minus, word: 'not read', tone: 'text-soft' },
+};
+
+function pumpStanding({ item, weighed }: Bench): Standing {
+  const verdict = item.stage === 'open' ? undefined : verdictsOf(item).at(-1)?.value.kind;
+  if (verdict === 'replace-pump') return { mark: TriangleAlert, word: 'condemned', tone: 'text-rust' };
+  if (verdict === 'no-fault-found') return { mark: Check, word: 'cleared', tone: 'text-mineral' };
+  const allowed = weighed && 'diagnosis' in weighed && weighed.diagnosis.gate['replace-pump'].allowed;
+  return allowed
+    ? { mark: TriangleAlert, word: 'proven bad', tone: 'text-rust' }
+    : { mark: Pause, word: 'held back', tone: 'text-ochre' };
+}
+
+function StationTile({
+  rung: { station, volts, standing: own },
+  standing: { mark: Mark, word, tone },
+  onStation,
+}: {
+  rung: Rung;
+  standing: Standing;
+  onStation: (station: string) => void;
+}) {
+  const suspect = own === 'suspect';
+  return (
+    <button
+      type="button"
+      onClick={() => onStation(station.id)}
+      title={[station.name, station.pin && `pin ${station.pin}`, station.colour, station.location]
+        .filter(Boolean)
+        .join(', ')}
+      className={`flex min-h-14 flex-col justify-between rounded-xl border px-2 py-1 text-left hover:border-ink ${suspect ? 'border-2 border-rust' : 'border-line'}`}
+    >
+      <span className="line-clamp-3 text-[0.87rem] leading-tight font-semibold">{station.name}</span>
+      <span className="flex w-full flex-wrap items-baseline justify-between gap-x-1">
+        <span className={`flex items-center gap-0.5 text-[0.87rem] ${tone}`}>
+          <Mark aria-hidden className="size-3.5 shrink-0" />{' '}
+          {volts !== undefined && own === 'unknown' && word === 'not read' ? 'read' : word}
+        </span>
+        {volts !== undefined && <span className="font-bold">{volts.toFixed(2)}</span>}
+      </span>
+    </button>
+  );
+}

@@ -1,0 +1,30 @@
+import { caseBench, type CaseLadder } from '@jarro/core';
+import type { Bench } from '../case/bench';
+import type { KeptEntry } from './station-sheet';
+
+/** What one more reading rules out or narrows down, in words, before the server has answered. */
+export function ruledOut({ evidence, rules, ladders }: Bench, entry: KeptEntry): string | undefined {
+  const { at, keyState } = entry;
+  const entries = [...evidence.entries, { ...entry, id: 'new', takenAt: '' }];
+  const after = caseBench({ ...evidence, entries }, rules).ladders.find((ladder) => ladder.keyState === keyState);
+  if (!after) return undefined;
+  const before = ladders.find((ladder) => ladder.keyState === keyState);
+  const cleared = changed(before, after, 'cleared');
+  const suspect = changed(before, after, 'suspect');
+  const volts = after.rungs.find(({ station }) => station.id === at)?.volts?.toFixed(2);
+  if (suspect.length > 0) return `${volts} V: what is lost lies in ${list(suspect)}.`;
+  if (cleared.length > 0) return `${volts} V clears ${list(cleared)}.`;
+  return undefined;
+}
+
+function changed(before: CaseLadder | undefined, after: CaseLadder, to: 'cleared' | 'suspect'): string[] {
+  const known = new Map(before?.rungs.map(({ station, standing }) => [station.id, standing]));
+  return after.rungs
+    .filter(({ station, standing }) => standing === to && known.get(station.id) !== to)
+    .map(({ station }) => station.name);
+}
+
+function list(names: readonly string[]): string {
+  const last = names[names.length - 1];
+  return names.length < 2 ? last : `${names.slice(0, -1).join(', ')} and ${last}`;
+}

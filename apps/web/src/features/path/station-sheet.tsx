@@ -1,0 +1,248 @@
+import {
+  cautionsFor,
+  KEY_STATES,
+  makePath,
+  REFERENCES,
+  TRUSTS,
+  type EntryValue,
+  type KeyState,
+  type Reference,
+  type Station,
+  type Trust,
+} from '@jarro/core';
+import { useEffect, useRef, useState, type FormEvent } from 'react';
+import { errorText, useAddEntryMutation } from '../../app/api';
+import { readNumber } from '../../app/units';
+import { KEY_STATE_NAMES, REFERENCE_NAMES, TRUST_NAMES } from '../../app/words';
+import { Button } from '../../ui/button';
+import { Choice, optionsOf } from '../../ui/choice';
+import { ErrorNotice } from '../../ui/notice';
+import { Sheet } from '../../ui/sheet';
+import { useTheBench } from '../case/bench';
+import { habitual, remember } from './habits';
+import { ruledOut } from './ruled-out';
+import {
+  answersTo,
+  AT_STATION,
+  DEAD_KINDS,
+  kindsAt,
+  UNIT_OF,
+  wordOf,
+  type StationKindOfReading,
+  type StationReading,
+} from './station-kinds';
+
+const PRESENCE = [
+  { value: 'yes', label: 'Fault present' },
+  { value: 'no', label: 'Fault absent' },
+] as const;
+const LOADING = [
+  { value: 'loaded', label: 'Plug on, current flowing' },
+  { value: 'open', label: 'Plug off' },
+] as const;
+
+/** A reading at a station, in seconds: type the number, Enter, and the next station comes up by itself. */
+export function StationSheet({
+  reading,
+  onReading,
+  onClose,
+}: {
+  reading: StationReading;
+  onReading: (reading: StationReading) => void;
+  onClose: () => void;
+}) {
+  const bench = useTheBench();
+  const { item, profile } = bench;
+  const [news, setNews] = useState<string>();
+  const station = profile.stations.find(({ id }) => id === reading.station);
+  if (!station) return null;
+  const details = [station.pin && `pin ${station.pin}`, station.colour, station.location].filter(Boolean).join(' · ');
+  const next = nextStation(profile.stations, station.id);
+  return (
+    <Sheet title={station.name} {...(details && { hint: details })} open onClose={onClose}>
+      <div className="space-y-4">
+        {news && (
+          <p role="status" className="rounded-xl bg-paper px-3 py-2 text-lg font-semibold">
+            {news}
+          </p>
+        )}
+        <Choice
+          label="What is read"
+          hideLabel
+          options={kindsAt(station).map((value) => ({ value, label: AT_STATION[value] }))}
+          value={reading.kind}
+          onChange={(kind) => onReading({ station: station.id, kind })}
+        />
+        <ReadingForm
+          key={`${station.id}/${reading.kind}`}
+          caseId={item.id}
+          station={station}
+          reading={reading}
+          skip={next === undefined ? 'Done' : 'Skip to the next station'}
+          onSkip={() => (next === undefined ? onClose() : onReading({ station: next, kind: 'voltage' }))}
+          onKept={(entry) => {
+            setNews(entry.kind === 'voltage' ? ruledOut(bench, entry) : undefined);
+            if (entry.kind === 'voltage' && next) onReading({ station: next, kind: 'voltage' });
+            else onClose();
+          }}
+        />
+      </div>
+    </Sheet>
+  );
+}
+
+/** Wires and splices have no pin to hold a probe to; the walk goes past them. */
+function nextStation(stations: readonly Station[], id: string): string | undefined {
+  const at = stations.findIndex((station) => station.id === id);
+  return stations.slice(at + 1).find(({ kind }) => kind !== 'wire' && kind !== 'splice')?.id;
+}
+
+export interface KeptEntry {
+  readonly kind: StationKindOfReading;
+  readonly at: string;
+  readonly value: EntryValue;
+  readonly keyState: KeyState;
+  readonly faultPresent: boolean;
+  readonly reference: Reference;
+  readonly unloaded: boolean;
+  readonly trust: Trust;
+}
+
+function ReadingForm({
+  caseId,
+  station,
+  reading: { kind, state, reference: given },
+  skip,
+  onSkip,
+  onKept,
+}: {
+  caseId: string;
+  station: Station;
+  reading: StationReading;
+  /** What Enter on an empty field does, in words. */
+  skip: string;
+  onSkip: () => void;
+  onKept: (entry: KeptEntry) => void;
+}) {
+  const { profile } = useTheBench();
+  const [text, setText] = useState('');
+  const [keyState, setKeyState] = useState<KeyState>(state ?? (DEAD_KINDS.has(kind) ? 'off' : habitual().state));
+  const [present, setPresent] = useState<'yes' | 'no'>('yes');
+  const [reference, setReference] = useState<Reference>(given ?? habitual().reference);
+  const [loading, setLoading] = useState<'loaded' | 'open'>('loaded');
+  const [trust, setTrust] = useState<Trust>('normal');
+  const [problem, setProblem] = useState<string>();
+  const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const gone = useRef(false);
+  useEffect(
+    () => () => {
+      gone.current = true;
+    },
+    [],
+  );
+  const unit = UNIT_OF[kind];
+  const referenced = kind === 'voltage' || kind === 'test-light';
+  const at = kind === 'duty' ? 'output' : station.id;
+  const cautions = cautionsFor({ kind, at: station.id, keyState }, makePath(profile));
+
+  const keep = async (value: EntryValue) => {
+    setProblem(undefined);
+    if (!DEAD_KINDS.has(kind)) remember({ state: keyState });
+    if (kind === 'voltage') remember({ reference });
+    const how = { ...(referenced && { reference }), ...(loading === 'open' && { unloaded: true }), trust };
+    const entry = { kind, at, value, keyState, faultPresent: present === 'yes' };
+    const result = await addEntry({ caseId, ...entry, ...how });
+    // Whoever closed the sheet meanwhile doesn't want the next one.
+    if ('error' in result || gone.current) return;
+    onKept({ ...entry, reference, unloaded: loading === 'open', trust });
+  };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (!text.trim()) return onSkip();
+    const value = readNumber(text);
+    if (value === undefined) return setProblem(`“${text}” is not a number. Type the reading in ${unit}.`);
+    void keep(value);
+  };
+
+  return (
+    <form onSubmit={submit} className="space-y-4">
+      {cautions.length > 0 && (
+        <ul className="space-y-0.5 rounded-2xl border-2 border-ochre p-3 text-[0.93rem] font-semibold">
+          {cautions.map((caution) => (
+            <li key={caution}>{caution}</li>
+          ))}
+          <li className="label font-normal">Local codes and a qualified person’s judgement come first.</li>
+        </ul>
+      )}
+      {unit && (
+        <label className="block">
+          <span className="sr-only">
+            {station.name} in {unit}
+          </span>
+          <span className="flex items-baseline gap-3">
+            <input
+              autoFocus
+              inputMode="decimal"
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+              className="input h-24 text-center text-6xl font-bold"
+            />
+            <span className="text-3xl">{unit}</span>
+          </span>
+        </label>
+      )}
+      <div className="grid grid-cols-2 gap-3">
+        {answersTo(kind).map((answer) => (
+          <Button
+            key={answer}
+            look="ink"
+            className="min-h-16 text-xl capitalize"
+            onClick={() => void keep(answer)}
+            disabled={isLoading}
+          >
+            {wordOf(answer)}
+          </Button>
+        ))}
+      </div>
+      {referenced && (
+        <Choice
+          label={kind === 'test-light' ? 'Lamp’s other end at' : 'Black lead at'}
+          options={REFERENCES.map((value) => ({ value, label: REFERENCE_NAMES[value] }))}
+          value={reference}
+          onChange={setReference}
+        />
+      )}
+      <Choice
+        label="Key"
+        options={KEY_STATES.map((value) => ({ value, label: KEY_STATE_NAMES[value] }))}
+        value={keyState}
+        onChange={setKeyState}
+      />
+      <Choice label="At that moment" options={PRESENCE} value={present} onChange={setPresent} />
+      <details>
+        <summary className="label min-h-11 cursor-pointer py-2.5">
+          {loading === 'open' ? 'Plug off' : 'Plug on'}, trusted {TRUST_NAMES[trust].toLowerCase()}: change
+        </summary>
+        <div className="space-y-3">
+          <Choice label="Connector" options={LOADING} value={loading} onChange={setLoading} />
+          <Choice
+            label="Trust in this reading"
+            options={optionsOf(TRUST_NAMES).filter(({ value }) => TRUSTS.includes(value))}
+            value={trust}
+            onChange={setTrust}
+          />
+        </div>
+      </details>
+      <ErrorNotice text={problem ?? errorText(error)} />
+      {unit && (
+        <Button type="submit" look="rust" className="w-full text-lg" disabled={isLoading}>
+          {text.trim() ? 'Keep this reading' : skip}
+        </Button>
+      )}
+      <p className="label">
+        Back-probe, don’t pierce{station.backProbe ? '' : ' (this one offers no way to back-probe)'}. No open flame or
+        sparks near fuel vapour; keep clear of moving and hot parts. A slipped probe can short battery power.
+      </p>
+    </form>
+  );
+}

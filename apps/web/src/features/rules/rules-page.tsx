@@ -1,0 +1,137 @@
+import { DEFAULT_HOUSE_RULES, NUMBER_RULES, SCHOOL_RULES, type HouseRules } from '@jarro/core';
+import { useState } from 'react';
+import { errorText, useChangeShopMutation, useMeQuery } from '../../app/api';
+import type { ShopSettings } from '../../app/types';
+import { Button } from '../../ui/button';
+import { Choice, optionsOf } from '../../ui/choice';
+import { ErrorNotice } from '../../ui/notice';
+import { useMay } from '../session/use-may';
+
+type NumberRuleName = keyof typeof NUMBER_RULES;
+type SchoolRuleName = keyof typeof SCHOOL_RULES;
+
+/** What this house holds to where practitioners differ, each rule with what it rests on. */
+export function RulesPage() {
+  const { data: me, error } = useMeQuery();
+  if (!me) return <ErrorNotice text={errorText(error)} />;
+  return <RulesForm key={me.shop.version} shop={me.shop} />;
+}
+
+function RulesForm({ shop }: { shop: ShopSettings }) {
+  const [rules, setRules] = useState<HouseRules>(shop.rules);
+  const [change, { error, isLoading }] = useChangeShopMutation();
+  const editable = useMay()('manage');
+  const changed = JSON.stringify(rules) !== JSON.stringify(shop.rules);
+  const save = () => {
+    const { name, town, pressureUnit, version } = shop;
+    void change({ name, town, pressureUnit, rules, version });
+  };
+  return (
+    <main className="mx-auto max-w-[1080px] space-y-4 p-4">
+      <header className="flex flex-wrap items-end justify-between gap-3">
+        <div>
+          <h1 className="text-3xl">House rules</h1>
+          <p className="text-soft">
+            Where practitioners differ, the shop decides. Every case of the shop is judged and planned by these from now
+            on.
+          </p>
+        </div>
+        {editable && (
+          <div className="flex gap-2">
+            <Button onClick={() => setRules(DEFAULT_HOUSE_RULES)}>What is usual</Button>
+            <Button look="rust" onClick={save} disabled={isLoading || !changed}>
+              Save the house rules
+            </Button>
+          </div>
+        )}
+      </header>
+      <ErrorNotice text={errorText(error)} />
+      {!editable && <p className="text-ochre">A lead sets these.</p>}
+      <fieldset disabled={!editable} className="grid items-start gap-3 md:grid-cols-2">
+        {(Object.keys(SCHOOL_RULES) as SchoolRuleName[]).map((name) => (
+          <SchoolRule key={name} name={name} rules={rules} onChange={setRules} />
+        ))}
+        {(Object.keys(NUMBER_RULES) as NumberRuleName[]).map((name) => (
+          <NumberRule key={name} name={name} value={rules[name]} onChange={(v) => setRules({ ...rules, [name]: v })} />
+        ))}
+      </fieldset>
+    </main>
+  );
+}
+
+function SchoolRule({
+  name,
+  rules,
+  onChange,
+}: {
+  name: SchoolRuleName;
+  rules: HouseRules;
+  onChange: (rules: HouseRules) => void;
+}) {
+  const { title, schools, basis, source } = SCHOOL_RULES[name];
+  return (
+    <section aria-label={title} className="card p-4">
+      <h2 className="mb-2 text-lg">{title}</h2>
+      <Choice
+        label={title}
+        hideLabel
+        options={optionsOf<string>(schools)}
+        value={rules[name]}
+        onChange={(value) => onChange({ ...rules, [name]: value })}
+      />
+      <Basis basis={basis} source={source} />
+    </section>
+  );
+}
+
+function NumberRule({
+  name,
+  value,
+  onChange,
+}: {
+  name: NumberRuleName;
+  value: number;
+  onChange: (value: number) => void;
+}) {
+  const { title, least, most, unit, usual, basis, source } = NUMBER_RULES[name];
+  const shown = unit === '%' ? 100 : 1;
+  const text = (limit: number) => (unit === '%' ? `${Math.round(100 * limit)} %` : `${limit.toFixed(2)} V`);
+  return (
+    <section aria-label={title} className="card p-4">
+      <div className="flex items-baseline justify-between gap-3">
+        <h2 className="text-lg">{title}</h2>
+        <label className="flex items-baseline gap-1.5">
+          <span className="sr-only">
+            {title} in {unit}
+          </span>
+          <input
+            type="number"
+            className="input w-28 text-right text-2xl font-bold"
+            min={least * shown}
+            max={most * shown}
+            step={unit === '%' ? 1 : 0.01}
+            value={Number((value * shown).toFixed(3))}
+            onChange={(event) => onChange(Number(event.target.value) / shown)}
+          />
+          {unit}
+        </label>
+      </div>
+      <div className="mt-2 flex flex-wrap gap-2">
+        {usual.map((option) => (
+          <Button key={option} look={option === value ? 'ink' : 'plain'} onClick={() => onChange(option)}>
+            {text(option)}
+          </Button>
+        ))}
+      </div>
+      <Basis basis={basis} source={source} />
+    </section>
+  );
+}
+
+function Basis({ basis, source }: { basis: string; source: string }) {
+  return (
+    <p className="mt-2 text-[0.93rem]">
+      {basis} <span className="label block">Rests on: {source}</span>
+    </p>
+  );
+}

@@ -1,0 +1,170 @@
+import {
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  closestCenter,
+  useDraggable,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { STATION_KINDS, type Station, type StationKind } from '@jarro/core';
+import { GripVertical, TriangleAlert } from 'lucide-react';
+import type { Dispatch, ReactNode } from 'react';
+import type { Edit, ProblemOf } from './profile-state';
+import { STATION_WORDS } from './station-words';
+
+const NEW = 'new:';
+
+/** What a path is made of, and the path itself: drag a part into it, or press it to put it behind the one chosen. */
+export function PathList({
+  stations,
+  chosen,
+  problemOf,
+  dispatch,
+}: {
+  stations: readonly Station[];
+  chosen: string | undefined;
+  problemOf: ProblemOf;
+  dispatch: Dispatch<Edit>;
+}) {
+  const sensors = useSensors(
+    // A press is no drag.
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const drop = ({ active, over }: DragEndEvent) => {
+    if (!over) return;
+    const to = stations.findIndex(({ id }) => id === over.id);
+    const dragged = String(active.id);
+    if (dragged.startsWith(NEW)) {
+      dispatch({ type: 'insert', kind: dragged.slice(NEW.length) as StationKind, at: to + 1 });
+    } else {
+      const from = stations.findIndex(({ id }) => id === dragged);
+      if (from !== to) dispatch({ type: 'move', from, to });
+    }
+  };
+  const pumpAt = stations.findIndex(({ kind }) => kind === 'pump');
+  return (
+    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+      <section aria-label="Parts" className="card self-start p-3">
+        <h2 className="mb-2 text-lg">Parts</h2>
+        <div className="grid grid-cols-3 gap-1.5 md:grid-cols-1">
+          {STATION_KINDS.filter((kind) => kind !== 'battery').map((kind) => (
+            <Part key={kind} kind={kind} onPress={() => dispatch({ type: 'insert', kind })} />
+          ))}
+        </div>
+      </section>
+      <section aria-label="Path" className="card self-start p-3">
+        <h2 className="mb-2 text-lg">From battery + to battery −</h2>
+        <Problem text={problemOf('stations')} />
+        <SortableContext items={stations.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+          <ol className="space-y-1">
+            {stations.map((station, i) => (
+              <Row
+                key={station.id}
+                station={station}
+                side={pumpAt < 0 || i < pumpAt ? 'supply' : i === pumpAt ? 'pump' : 'ground'}
+                chosen={station.id === chosen}
+                wrong={hasProblem(problemOf, i)}
+                onChoose={() => dispatch({ type: 'choose', station: station.id })}
+              />
+            ))}
+          </ol>
+        </SortableContext>
+      </section>
+    </DndContext>
+  );
+}
+
+const FIELDS = ['id', 'kind', 'name', 'accessMinutes', 'ohm', 'wire', 'sharedA', 'bypass'];
+
+function hasProblem(problemOf: ProblemOf, i: number): boolean {
+  return FIELDS.some((field) => problemOf(`stations[${i}].${field}`));
+}
+
+function Problem({ text }: { text: string | undefined }): ReactNode {
+  return text && <p className="mb-2 text-rust">{text}</p>;
+}
+
+function Part({ kind, onPress }: { kind: StationKind; onPress: () => void }) {
+  const { attributes, listeners, setNodeRef, transform } = useDraggable({ id: `${NEW}${kind}` });
+  const { name, icon: Icon } = STATION_WORDS[kind];
+  return (
+    <button
+      ref={setNodeRef}
+      type="button"
+      {...listeners}
+      {...attributes}
+      // Enter adds it like a press does; dragging by keyboard is for the path itself.
+      onKeyDown={undefined}
+      onClick={onPress}
+      style={{ transform: CSS.Translate.toString(transform) }}
+      className="relative flex min-h-11 touch-none items-center gap-2 rounded-xl border border-line bg-card px-3 text-left text-[0.93rem] hover:border-ink"
+    >
+      <Icon aria-hidden className="size-4 shrink-0 text-steel" /> {name}
+    </button>
+  );
+}
+
+const SIDES = {
+  supply: 'border-l-steel',
+  pump: 'border-l-rust',
+  ground: 'border-l-mineral',
+} as const;
+
+function Row({
+  station,
+  side,
+  chosen,
+  wrong,
+  onChoose,
+}: {
+  station: Station;
+  side: keyof typeof SIDES;
+  chosen: boolean;
+  wrong: boolean;
+  onChoose: () => void;
+}) {
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: station.id });
+  const { name: kindName, icon: Icon } = STATION_WORDS[station.kind];
+  const details = [station.pin && `pin ${station.pin}`, station.colour, station.location].filter(Boolean).join(' · ');
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      className={`flex items-stretch rounded-xl border border-l-4 bg-card ${SIDES[side]} ${chosen ? 'border-ink' : 'border-line'}`}
+    >
+      <button
+        type="button"
+        aria-label={`Move ${station.name}`}
+        {...attributes}
+        {...listeners}
+        className="grid min-h-11 w-10 touch-none place-items-center text-soft hover:text-ink"
+      >
+        <GripVertical aria-hidden className="size-5" />
+      </button>
+      <button
+        type="button"
+        aria-pressed={chosen}
+        onClick={onChoose}
+        className="flex min-h-11 min-w-0 flex-1 items-center gap-2 py-1 pr-3 text-left"
+      >
+        <Icon aria-hidden className="size-5 shrink-0 text-steel" />
+        <span className="min-w-0 flex-1">
+          <span className="block truncate font-semibold">{station.name || kindName}</span>
+          <span className="label block truncate">{details || kindName}</span>
+        </span>
+        {wrong && <TriangleAlert aria-label="Something is wrong here" className="size-5 shrink-0 text-rust" />}
+        <span className="label whitespace-nowrap">{station.accessMinutes} min</span>
+      </button>
+    </li>
+  );
+}

@@ -1,0 +1,31 @@
+import type { HouseRules } from '../rules/house-rules.js';
+import type { SystemProfile } from '../systems/profile.js';
+import { caseLadder, ladderStates, type CaseLadder } from './case-ladder.js';
+import { diagnose, type Diagnosis } from './diagnose.js';
+import { caseProfile, caseReadings, type CaseEvidence } from './from-case.js';
+import type { KeyState } from '../evidence/entry.js';
+
+/** The path of a case with what was measured on it. */
+export interface CaseBench {
+  readonly profile: SystemProfile;
+  /** By key state, the one read last at the end; never empty. */
+  readonly ladders: readonly CaseLadder[];
+}
+
+/** The staircases of a case, worked out in a moment. */
+export function caseBench(evidence: CaseEvidence, rules: HouseRules): CaseBench {
+  const profile = caseProfile(evidence.intake, evidence.system);
+  const readings = caseReadings(evidence);
+  const states = ladderStates(readings);
+  const usual: KeyState = profile.crankOnly ? 'cranking' : 'prime';
+  const shown = states.length > 0 ? states : [usual];
+  return { profile, ladders: shown.map((state) => caseLadder(profile, readings, state, rules)) };
+}
+
+/** The weights of a case and everything that follows from them. Takes tens of milliseconds: off the page's thread. */
+export function weighCase(evidence: CaseEvidence, rules: HouseRules): Diagnosis {
+  return diagnose(caseProfile(evidence.intake, evidence.system), caseReadings(evidence), {
+    rules,
+    batterySupported: evidence.intake.batterySupport !== 'none',
+  });
+}
