@@ -10,6 +10,7 @@ import {
   type Order,
   type PathKind,
   type Reading,
+  type Verdict,
 } from '../src/index.js';
 import { BenchVehicle, randomFault } from './support/bench-vehicle.js';
 
@@ -21,6 +22,8 @@ interface Outcome {
   readonly family: Family;
   readonly minutes: number;
   readonly diagnosis: Diagnosis;
+  /** How sure it was of its first family after each test, and whether that was right. */
+  readonly trail: readonly { readonly sure: number; readonly right: boolean }[];
 }
 
 /** Works a vehicle as a technician would who does whatever is proposed first, until the weight is plain. */
@@ -30,6 +33,7 @@ function work(seed: number, order: Order = 'best-value'): Outcome {
   const fault = randomFault(profile, seed);
   const vehicle = new BenchVehicle(profile, fault, seed * 17);
   const readings: Reading[] = [];
+  const trail: Outcome['trail'][number][] = [];
   let minutes = 0;
   let diagnosis = diagnose(profile, readings, { rules: { order } });
   while (readings.length < MOST_STEPS && diagnosis.families[0].probability <= SURE) {
@@ -38,8 +42,10 @@ function work(seed: number, order: Order = 'best-value'): Outcome {
     readings.push(vehicle.answer(`r${readings.length}`, next));
     minutes += next.minutes;
     diagnosis = diagnose(profile, readings, { rules: { order } });
+    const [{ family, probability }] = diagnosis.families;
+    trail.push({ sure: probability, right: family === fault.family });
   }
-  return { label: `${path} ${seed} ${JSON.stringify(fault)}`, family: fault.family, minutes, diagnosis };
+  return { label: `${path} ${seed} ${JSON.stringify(fault)}`, family: fault.family, minutes, diagnosis, trail };
 }
 
 describe('vehicles with one fault, made by a bench that shares nothing with the model but the profile', () => {
@@ -65,6 +71,13 @@ describe('vehicles with one fault, made by a bench that shares nothing with the 
     for (const { diagnosis } of outcomes) {
       expect(diagnosis.families.reduce((sum, { probability }) => sum + probability, 0)).toBeCloseTo(1, 9);
     }
+  });
+
+  it('is right nine times in ten when it says nine in ten, on the way there too', () => {
+    const said = outcomes.flatMap(({ trail }) => trail).filter(({ sure }) => sure > 0.85 && sure < 0.95);
+    const right = said.filter((step) => step.right).length / said.length;
+    expect(said.length).toBeGreaterThan(25);
+    expect(right).toBeGreaterThan(0.8);
   });
 
   it('needs at most 60 % of the minutes of the best fixed order', () => {
@@ -281,7 +294,7 @@ describe('traps', () => {
           );
           return !gate(readings).allowed || (12.4 - feed <= 0.5 && ground <= 0.2);
         }),
-        { numRuns: 40 },
+        { numRuns: 40, endOnFailure: true },
       );
     });
 
@@ -290,6 +303,28 @@ describe('traps', () => {
       expect(gate(wrong).missing.join()).toContain('A wrong part or a jumper sits at Fuse');
       expect(gate([...wrong, read('visual', 'fuse', 'clean', 'off')]).allowed).toBe(true);
     });
+  });
+});
+
+describe('the gates of other verdicts', () => {
+  const missing = (path: PathKind, verdict: Verdict, readings: readonly Reading[]) =>
+    weigh(path, readings).gate[verdict].missing.join(' ');
+
+  it('a module isn’t condemned before its supply and its command are known', () => {
+    const half = [volts('battery', 12.4), read('duty', 'output', 48), read('current', 'pump', 2.9)];
+    expect(missing('P4', 'replace-module', half)).toMatch(/Read its supply pin.*Read its command/);
+    const whole = [...half, volts('module-feed', 12.25), read('duty', 'command', 96)];
+    expect(missing('P4', 'replace-module', whole)).not.toMatch(/supply pin|its command/);
+  });
+
+  it('a relay isn’t before something arrives at it, a sensor not without a gauge, the pump isn’t cleared unseen', () => {
+    expect(missing('P1', 'replace-relay', [volts('cutoff', 0)])).toContain('Read what arrives at the relay');
+    expect(missing('P1', 'replace-relay', [read('swap', 'relay', 'changed')])).not.toContain('arrives');
+    expect(missing('P4', 'replace-sensor', [read('scan', 'actual_pressure', 2e5)])).toContain(
+      'Read a gauge at the rail',
+    );
+    expect(missing('P1', 'no-fault-found', [volts('battery', 12.5)])).toContain('Measure what it does');
+    expect(missing('P1', 'repair-fuel-side', [])).toMatch(/Measure pressure or volume.*See what is in the tank/);
   });
 });
 

@@ -1,3 +1,4 @@
+import { nanoid } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { Intake, PathKind, SystemProfile, Verdict } from '@jarro/core';
 import type {
@@ -59,6 +60,19 @@ export const api = createApi({
     addEntry: build.mutation<{ id: string }, NewEntry>({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/evidence`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
+      // The scale moves with the Enter, not with the answer; a refusal takes the entry back out.
+      async onQueryStarted({ caseId, kind, at, value, keyState, faultPresent, ...how }, { dispatch, queryFulfilled }) {
+        const patch = dispatch(
+          api.util.updateQueryData('caseDetail', caseId, (item) => {
+            const takenAt = new Date().toISOString();
+            const entry = { id: nanoid(), kind, at, value, keyState, faultPresent, how, takenAt };
+            const sequence = item.evidence.length + 1;
+            const link = { ...entry, sequence, takenBy: null, hash: '', voided: null };
+            return { ...item, evidence: [...item.evidence, link] };
+          }),
+        );
+        await queryFulfilled.catch(patch.undo);
+      },
     }),
     voidEntry: build.mutation<void, { caseId: string; id: string; reason: string }>({
       query: ({ caseId, id, reason }) => ({

@@ -28,7 +28,7 @@ export function Shell() {
         <Link to="/" className="font-title text-2xl font-extrabold tracking-tight">
           jarro
         </Link>
-        <span className="hidden text-[0.93rem] opacity-80 sm:block">
+        <span className="hidden text-[0.93rem] opacity-80 lg:block">
           {me.shop.name}, {me.shop.town}
         </span>
         <div className="ml-auto flex items-center gap-1">

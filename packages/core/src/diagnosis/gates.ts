@@ -1,9 +1,18 @@
 import type { HouseRules } from '../rules/house-rules.js';
 import type { Contradiction } from './contradictions.js';
 import { FAMILY_NAMES, type Family } from './families.js';
-import { loadedProofs, type Proof } from './loaded-proof.js';
+import type { Proof } from './loaded-proof.js';
 import type { Posterior } from './posterior.js';
 import type { CaptureResult, Reading } from './reading.js';
+import {
+  fuelSideProofs,
+  moduleProofs,
+  pumpProofs,
+  relayProofs,
+  sensorProofs,
+  soundProofs,
+  type VerdictProofs,
+} from './verdict-proofs.js';
 
 /** What can be decided, and the families that it condemns. */
 export const VERDICTS = {
@@ -38,6 +47,16 @@ const RIVAL = 0.06;
 const SPEAKS = 0.7;
 const PROOFS = 2;
 
+/** What a verdict needs beside its weight; wiring and contacts are convicted by the volts themselves. */
+const PROOFS_OF: Partial<Record<Verdict, VerdictProofs>> = {
+  'replace-pump': pumpProofs,
+  'replace-module': moduleProofs,
+  'replace-relay': relayProofs,
+  'replace-sensor': sensorProofs,
+  'repair-fuel-side': fuelSideProofs,
+  'no-fault-found': soundProofs,
+};
+
 /** Every verdict's gate. */
 export function verdictGates(
   posterior: Posterior,
@@ -45,6 +64,7 @@ export function verdictGates(
   contradictions: readonly Contradiction[],
   rules: HouseRules,
 ): Record<Verdict, GateResult> {
+  const present = readings.filter(({ faultPresent }) => faultPresent);
   const gate = (verdict: Verdict): GateResult => {
     const families: readonly Family[] = VERDICTS[verdict];
     const doubts = contradictions
@@ -54,8 +74,7 @@ export function verdictGates(
       weightProof(posterior, families, verdict === 'replace-pump' ? rules.pumpWeight : ENOUGH),
       // Soundness is the sum of many small things; each says little.
       ...(verdict === 'no-fault-found' ? [] : [speakingProof(posterior, readings, families, rules)]),
-      ...(verdict === 'replace-pump' ? pumpProofs(posterior, readings, rules) : []),
-      ...(verdict === 'no-fault-found' ? loadedProofs(posterior.path, readings, rules) : []),
+      ...(PROOFS_OF[verdict]?.(posterior, present, rules) ?? []),
       ...doubts,
     ];
     const texts = (met: boolean) => proofs.filter((proof) => proof.met === met).map(({ text }) => text);
@@ -113,42 +132,4 @@ function speakingProof(
 function isLocked({ kind, value }: Reading): boolean {
   const pattern = kind === 'capture' ? (value as CaptureResult).pattern : undefined;
   return pattern === 'locked-notch' || pattern === 'burnt-bars';
-}
-
-function pumpProofs(posterior: Posterior, readings: readonly Reading[], rules: HouseRules): Proof[] {
-  const { families, path, suspects } = posterior;
-  const present = readings.filter(({ faultPresent }) => faultPresent);
-  const has = (...kinds: readonly Reading['kind'][]) => present.some(({ kind }) => kinds.includes(kind));
-  const proofs: Proof[] = [];
-  const add = (met: boolean, proven: string, missing: string) => proofs.push({ met, text: met ? proven : missing });
-
-  const deadDirect = present.some(({ kind, value }) => kind === 'direct-feed' && value === 'dead');
-  if (deadDirect) proofs.push({ met: true, text: 'Fed directly it stays dead: nothing before it is to blame.' });
-  else proofs.push(...loadedProofs(path, readings, rules));
-
-  const pump = path.profile.stations[path.pumpAt].name.toLowerCase();
-  add(
-    has('current', 'capture', 'direct-feed'),
-    'Its current was seen.',
-    `Clamp the current at ${pump}, or feed it directly.`,
-  );
-  if (suspects[0].suspect.id === 'pump-worn') {
-    add(
-      has('volume'),
-      'Its volume was measured.',
-      'Measure the volume: a regulator that lets by looks the same on the gauge.',
-    );
-  }
-  if ((families.get('pump-mechanical') ?? 0) > (families.get('pump-electrical') ?? 0)) {
-    const fuel = readings.some(({ kind, at, value }) => kind === 'check' && at === 'fuel_in_tank' && value === 'yes');
-    add(fuel, 'Fuel was seen in the tank.', 'See fuel in the tank: a dry pump looks worn.');
-  }
-  if (rules.waveform === 'never-alone' && has('capture')) {
-    add(
-      has('pressure', 'volume', 'direct-feed'),
-      'Beside the pattern stands what the pump does or fails to do.',
-      'House rule: a pattern alone condemns nothing here. Take pressure or volume too.',
-    );
-  }
-  return proofs;
 }

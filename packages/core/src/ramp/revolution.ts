@@ -238,6 +238,7 @@ function isPossibleTurn(humps: number, humpHz: number): boolean {
 
 const NEARLY = 0.03;
 const SURE_MARGIN = 6;
+const FAR_SURER = 10;
 
 /**
  * More explained wins. Of near-equal explanations a whole turn wins over a part of it, since like notches hide what
@@ -251,12 +252,15 @@ function better(a: Hypothesis | undefined, b: Hypothesis): Hypothesis {
   return lead > -NEARLY && whole ? b : a;
 }
 
-/** Two lines disagree on whether what repeats is a turn or a part of one, and the slower isn't sure: nobody can tell. */
-function contests(other: Hypothesis, best: Hypothesis): boolean {
-  if (!other.signature || !best.signature) return false;
-  if (other.signature.explained < best.signature.explained - NEARLY) return false;
-  const [slow, fast] = patternHz(other) < patternHz(best) ? [other, best] : [best, other];
-  return (slow.signature?.margin ?? 0) <= SURE_MARGIN && isPartOf(patternHz(fast), patternHz(slow));
+/**
+ * Two lines disagree on whether what repeats is a turn or a part of one, and the slower isn't sure: nobody can tell, unless
+ * the faster is the one believed and by far the surer.
+ */
+function contests({ signature: other, ...line }: Hypothesis, { signature: best, ...own }: Hypothesis): boolean {
+  if (!other || !best || other.explained < best.explained - NEARLY) return false;
+  const [otherHz, bestHz] = [line.lineHz / other.period, own.lineHz / best.period];
+  if (otherHz > bestHz) return best.margin <= SURE_MARGIN && isPartOf(otherHz, bestHz);
+  return other.margin <= SURE_MARGIN && best.margin < FAR_SURER * other.margin && isPartOf(bestHz, otherHz);
 }
 
 function patternHz({ lineHz, signature }: Hypothesis): number {

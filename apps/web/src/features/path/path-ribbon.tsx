@@ -7,6 +7,14 @@ import { Choice } from '../../ui/choice';
 import { useTheBench, type Bench } from '../case/bench';
 import { standingCaptures, verdictsOf } from '../case/evidence';
 import { GroundStairs, SupplyStairs } from './staircase';
+import { useWidth } from './use-width';
+
+/** On a tablet held upright wires and splices that nobody read leave the room to what has a pin. */
+const NARROW = 900;
+
+function hasPin({ station: { kind }, volts, standing }: Rung): boolean {
+  return (kind !== 'wire' && kind !== 'splice') || volts !== undefined || standing === 'suspect';
+}
 
 /** The signature: the vehicle's own supply path as a staircase of volts, station by station, and the way to enter a reading. */
 export function PathRibbon({ onStation }: { onStation: (station: string) => void }) {
@@ -14,13 +22,16 @@ export function PathRibbon({ onStation }: { onStation: (station: string) => void
   const { profile, ladders, rules } = bench;
   const [chosen, setChosen] = useState<KeyState>();
   const ladder = ladders.find(({ keyState }) => keyState === chosen) ?? ladders[ladders.length - 1];
-  const { rungs } = ladder;
+  const [ref, width] = useWidth();
+  const narrow = width < NARROW;
+  const rungs = narrow ? ladder.rungs.filter(hasPin) : ladder.rungs;
   const pumpAt = rungs.findIndex(({ side }) => side === 'pump');
   // Before anything is known of the path, the stations alone leave the room to the work.
   const begun = ladder.currentA !== undefined || rungs.some(({ volts }) => volts !== undefined);
-  const columns = `repeat(${pumpAt}, minmax(5.6rem, 1fr)) minmax(7rem, 1.15fr) repeat(${rungs.length - pumpAt}, minmax(5.6rem, 1fr))`;
+  const groundColumns = rungs.length - pumpAt - (narrow ? 1 : 0);
+  const columns = `repeat(${pumpAt}, minmax(4.4rem, 1fr)) minmax(6.4rem, 1.15fr) repeat(${groundColumns}, minmax(4.4rem, 1fr))`;
   return (
-    <section aria-label="Supply path" className="card p-3 pt-2">
+    <section ref={ref} aria-label="Supply path" className="card p-3 pt-2">
       <div className="flex min-h-8 flex-wrap items-center gap-x-4">
         <SystemName bench={bench} profile={profile} />
         {begun && (
@@ -62,10 +73,12 @@ export function PathRibbon({ onStation }: { onStation: (station: string) => void
               onStation={onStation}
             />
           ))}
-          <div className="rounded-xl border border-line px-2 py-1.5">
-            <div className="text-[0.87rem] leading-tight font-semibold">Battery −</div>
-            <div className="text-[0.87rem] text-soft">reference</div>
-          </div>
+          {!narrow && (
+            <div className="rounded-xl border border-line px-2 py-1.5">
+              <div className="text-[0.87rem] leading-tight font-semibold">Battery −</div>
+              <div className="text-[0.87rem] text-soft">reference</div>
+            </div>
+          )}
         </div>
       </div>
     </section>
@@ -149,12 +162,14 @@ function StationTile({
       title={[station.name, station.pin && `pin ${station.pin}`, station.colour, station.location]
         .filter(Boolean)
         .join(', ')}
-      className={`flex min-h-14 flex-col justify-between rounded-xl border px-2 py-1 text-left hover:border-ink ${suspect ? 'border-2 border-rust' : 'border-line'}`}
+      className={`flex min-h-14 flex-col justify-between rounded-xl border px-1.5 py-1 text-left hover:border-ink ${suspect ? 'border-2 border-rust' : 'border-line'}`}
     >
-      <span className="line-clamp-3 text-[0.87rem] leading-tight font-semibold">{station.name}</span>
+      <span className="line-clamp-3 w-full text-[0.87rem] break-words leading-tight font-semibold hyphens-auto">
+        {station.name}
+      </span>
       <span className="flex w-full flex-wrap items-baseline justify-between gap-x-1">
-        <span className={`flex items-center gap-0.5 text-[0.87rem] ${tone}`}>
-          <Mark aria-hidden className="size-3.5 shrink-0" />{' '}
+        <span className={`flex items-center gap-0.5 text-[0.8rem] ${tone}`}>
+          <Mark aria-hidden className="size-3 shrink-0" />{' '}
           {volts !== undefined && own === 'unknown' && word === 'not read' ? 'read' : word}
         </span>
         {volts !== undefined && <span className="font-bold">{volts.toFixed(2)}</span>}

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 
 /** The drawn width in px, kept up to date. */
 export function useWidth() {
-  const [width, setWidth] = useState(300);
+  const [width, setWidth] = useState(1200);
   const element = useRef<Element | null>(null);
   const ref = (node: Element | null) => {
     element.current = node;

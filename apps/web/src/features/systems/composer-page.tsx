@@ -120,7 +120,7 @@ function Composer({
           {problems.length > 1 && ` And ${problems.length - 1} more.`}
         </p>
       )}
-      <div className="grid gap-3 md:grid-cols-[11.5rem_minmax(0,1fr)_minmax(0,1fr)]">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-3 md:grid-cols-[11.5rem_minmax(0,1fr)_minmax(0,1fr)]">
         <PathList stations={profile.stations} chosen={chosen} problemOf={problemOf} dispatch={dispatch} />
         {index >= 0 ? (
           <StationFields

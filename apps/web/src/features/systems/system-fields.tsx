@@ -19,7 +19,7 @@ interface Props {
 /** What is expected of the whole: how it is switched, its pump at its rated point, its windows and tables. */
 export function SystemFields(props: Props) {
   return (
-    <div className="grid items-start gap-3 md:grid-cols-2">
+    <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 md:grid-cols-2">
       <Switching {...props} />
       <Rating {...props} />
       <Windows {...props} />
