@@ -158,7 +158,7 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
   await page.getByText('Marrow Finch').click();
   await goTo(page, 'Verdict');
   await page.getByRole('radio', { name: 'Condemn the pump' }).click();
-  await expect(page.getByText('The pump may not be condemned yet:')).toBeVisible();
+  await expect(page.getByText('Condemn the pump: the evidence doesn’t allow it yet.')).toBeVisible();
   await picture(page, 'verdict-refused');
   await page.getByRole('button', { name: /^Relay 87/ }).click();
   await expect(page.getByRole('dialog')).toBeVisible();

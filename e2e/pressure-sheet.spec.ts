@@ -147,9 +147,12 @@ test('a photo is voided, a case is closed after its recheck and reopened', async
   await expect(page.getByRole('button', { name: 'Close the case' })).toBeDisabled();
   await goTo(page, 'Verdict');
   await page.getByRole('radio', { name: 'Clear the pump' }).click();
+  // Nothing was proven, so a lead gives the reason, which stays.
+  await page.getByLabel(/Override as lead/).fill('Fresh fuel in, it starts every time.');
   await page.getByLabel(/In a sentence/).fill('Fuel was stale; the pump delivers.');
   await page.getByRole('button', { name: 'Give the verdict' }).click();
   await expect(page.getByText('Fuel was stale; the pump delivers.')).toBeVisible();
+  await expect(page.getByText(/Against the gate, by a lead: Fresh fuel in/)).toBeVisible();
   await goTo(page, 'Recheck');
   const caution = page.getByRole('button', { name: 'Seen to it' });
   if (await caution.isVisible()) await caution.click();

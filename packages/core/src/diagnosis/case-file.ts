@@ -1,4 +1,4 @@
-import { BENCH_ANSWERS } from '../evidence/bench-answers.js';
+import { BENCH_ANSWERS, DAMAGES } from '../evidence/bench-answers.js';
 import {
   KEY_STATES,
   REFERENCES,
@@ -160,13 +160,6 @@ function readPlace(kind: ReadingKind, at: unknown, system: SystemProfile | undef
   return undefined;
 }
 
-const DAMAGES: readonly string[] = ['burnt', 'corroded', 'broken', 'cracked'];
-/** Answers of the kinds that aren't numbers; damage may be named more closely. */
-const ANSWERS: Readonly<Partial<Record<ReadingKind, readonly string[]>>> = {
-  ...BENCH_ANSWERS,
-  visual: [...BENCH_ANSWERS.visual, ...DAMAGES],
-};
-
 function readValue(
   kind: ReadingKind,
   at: string,
@@ -176,13 +169,14 @@ function readValue(
 ): Reading['value'] | undefined {
   if (kind === 'capture') return readCapture(value, add);
   if (kind === 'hold' || kind === 'volume') return readRecord(kind, value, add);
-  const answers = kind === 'check' ? answersOf(at) : ANSWERS[kind];
+  const answers =
+    kind === 'check' ? answersOf(at) : (BENCH_ANSWERS as Partial<Record<ReadingKind, readonly string[]>>)[kind];
   if (answers) {
     if (!answers.includes(value as string)) {
       add('value', `Say one of: ${answers.join(', ')}.`);
       return undefined;
     }
-    return kind === 'visual' && DAMAGES.includes(value as string) ? 'damaged' : (value as string);
+    return kind === 'visual' && DAMAGES.includes(value) ? 'damaged' : (value as string);
   }
   if (kind === 'resistance' && (value === 'wandering' || value === 'open')) return value === 'open' ? OPEN_OHM : value;
   return readNumber(kind, at, value, unit, add);

@@ -1,3 +1,4 @@
+import { DAMAGES } from '../evidence/bench-answers.js';
 import type { Entry } from '../evidence/entry.js';
 import type { Intake, Tampering } from '../intake/intake.js';
 import type { RampResult } from '../ramp/types.js';
@@ -84,7 +85,7 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
         id,
         kind,
         at: place.at,
-        value: kind === 'resistance' && value === 'open' ? OPEN_OHM : value,
+        value: weighed(kind, value),
         keyState,
         faultPresent,
         ...(kind === 'voltage' && { reference: reference ?? 'battery-' }),
@@ -99,6 +100,12 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
     ...read,
     ...captures.flatMap((capture) => captured(capture, profile, known)),
   ];
+}
+
+/** As it is weighed: an open is very many ohms, and damage is damage. */
+function weighed(kind: Entry['kind'], value: Entry['value']): Entry['value'] {
+  if (kind === 'resistance' && value === 'open') return OPEN_OHM;
+  return kind === 'visual' && DAMAGES.includes(value) ? 'damaged' : value;
 }
 
 /** What a meter that shows no end stands for. */

@@ -1,5 +1,5 @@
 import { answers, type Options } from './expectation.js';
-import type { Question, Situation } from './observe.js';
+import type { Question, Situation } from './situation.js';
 import type { Fault } from './suspects.js';
 
 // Shares of answers: common practice, no published source. None is zero or one: people mishear and mistype.

@@ -1,6 +1,7 @@
 import { DEFAULT_HOUSE_RULES, type HouseRules, type Order } from '../rules/house-rules.js';
 import { isOptions, type Expectation } from './expectation.js';
-import { expect, helpOf, partsOf, type Situation } from './observe.js';
+import { expect, helpOf, partsOf } from './observe.js';
+import type { Situation } from './situation.js';
 import type { Hypothesis, Posterior } from './posterior.js';
 import type { Reading } from './reading.js';
 import { candidateTests, isDone, type CandidateTest } from './tests.js';

@@ -1,5 +1,5 @@
 import type { PathModel } from '../path/solve-path.js';
-import type { Question } from './observe.js';
+import type { Question } from './situation.js';
 
 const VAPOUR = 'Fuel vapour: no ignition source, extinguisher at hand, ventilate.';
 const PRESSURE = 'Rag round the port, eye protection and gloves; catch fuel by local code.';

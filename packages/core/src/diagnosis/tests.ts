@@ -2,7 +2,7 @@ import { FIRST_CHECKS } from '../evidence/first-checks.js';
 import type { KeyState } from '../evidence/entry.js';
 import { cautionsFor } from './test-cautions.js';
 import type { PathModel } from '../path/solve-path.js';
-import type { Question } from './observe.js';
+import type { Question } from './situation.js';
 import type { Reading } from './reading.js';
 
 /** Something that could be done next, and what it takes. */

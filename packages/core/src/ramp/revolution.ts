@@ -123,7 +123,8 @@ export function findRevolution(
   // Among notches without a turn nobody knows which line is the humps.
   if (share > DEEPEST_HUMP) {
     return {
-      untold: 'deep notches pass without a repeating turn, so nobody can tell which of them are humps; capture longer',
+      untold:
+        'deep notches pass, and nothing parts a whole turn from a part of it, or humps from notches; capture longer, or give the bar count',
     };
   }
   return byCount(first, givenBars);
@@ -273,6 +274,29 @@ function isPartOf(hz: number, turnHz: number): boolean {
   return parts >= 2 && Math.abs(hz / turnHz / parts - 1) < SAME_SPEED && 60 * turnHz >= SLOWEST_RPM;
 }
 
+/** Share of a pattern that its own parts explain, from which on it is a row of like notches. */
+const REGULAR = 0.8;
+
+/**
+ * Like notches at like distances: where one turn could as well be half of one, nothing says which. What every hump has in
+ * common is taken out first.
+ */
+function isRegular(pattern: Float64Array, humps: number): boolean {
+  const common = foldOf(pattern, humps);
+  const notches = pattern.map((value, i) => value - common[i % common.length]);
+  const power = (values: Float64Array) => values.reduce((sum, value) => sum + value * value, 0) / values.length;
+  const all = power(notches);
+  return [2, 3].some((parts) => humps % parts === 0 && power(foldOf(notches, parts)) > REGULAR * all);
+}
+
+/** Average over `parts` equal parts of a pattern. */
+function foldOf(pattern: Float64Array, parts: number): Float64Array {
+  const width = Math.floor(pattern.length / parts);
+  const mean = new Float64Array(width);
+  for (let i = 0; i < width * parts; i++) mean[i % width] += pattern[i] / parts;
+  return mean;
+}
+
 /** Opposite notches make half a turn of eight bars repeat: four humps, unless the four cycles followed are the notches. */
 function humpsInTurn(period: number): readonly number[] {
   return period === 4 ? HUMPS_A_TURN_OR_HALF : [4, ...HUMPS_A_TURN_OR_HALF];
@@ -317,7 +341,11 @@ function resolve(
   }
   const contradictsGiven = given !== undefined;
   const possible = (multiple: number) => HUMPS_A_TURN.includes(humps.perPattern * multiple);
-  if (isTurn && possible(1)) return { ...turns(1), contradictsGiven };
+  if (isTurn && possible(1)) {
+    const hidden =
+      possible(2) && patternRpm / 2 >= SLOWEST_RPM && lineShare >= HIGHEST_HUMP && isRegular(pattern, humps.perPattern);
+    return hidden ? undefined : { ...turns(1), contradictsGiven };
+  }
   // A turn that is only deduced needs a part that is beyond doubt.
   if (signature.explained < WHOLE || humps.certainty < PLAIN) return undefined;
   const multiples = [2, 3, 4, 5, 6].filter(

@@ -1,4 +1,4 @@
-import { KEY_STATES, ROLES, toPascal, type Analysis, type ChannelSetup, type KeyState, type Role } from '@jarro/core';
+import { KEY_STATES, ROLES, toPascal, type Analysis, type ChannelSetup, type Role } from '@jarro/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
@@ -6,13 +6,12 @@ import type { PressureUnitName } from '../../app/types';
 import { readNumber, usePressureUnit } from '../../app/units';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';
-import { KEY_STATE_NAMES } from '../../app/words';
 import { Button } from '../../ui/button';
-import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
 import type { Answer, OpenedFile } from '../../workers/capture-desk';
 import { openDesk, type Desk } from '../../workers/open-desk';
+import { MomentFields, type Moment } from '../path/moment';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
@@ -28,10 +27,6 @@ interface ChannelForm {
   readonly fullScale: string;
 }
 
-const PRESENCE = [
-  { value: 'yes', label: 'Fault present' },
-  { value: 'no', label: 'Fault absent' },
-] as const;
 /** The disk may refuse, or the scope's program may still be writing. */
 const UNREADABLE =
   'This file can’t be read just now: it changed or vanished while it was being read. Wait until it is written, then choose it again.';
@@ -47,8 +42,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const [forms, setForms] = useState<readonly ChannelForm[]>([]);
   const [bars, setBars] = useState('');
   const [preview, setPreview] = useState<Preview>();
-  const [keyState, setKeyState] = useState<KeyState>('prime');
-  const [present, setPresent] = useState<'yes' | 'no'>('yes');
+  const [moment, setMoment] = useState<Moment>({ keyState: 'prime', faultPresent: true });
   const [label, setLabel] = useState(file.name.replace(/\.\w+$/, ''));
   const [progress, setProgress] = useState<UploadProgress>();
   const stop = useRef(new AbortController());
@@ -92,9 +86,8 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     if (!setups) return;
     setProgress({ stage: 'sending', share: 0 });
     stop.current = new AbortController();
-    const taken = { keyState, faultPresent: present === 'yes' };
     const read = { bars: barsOf(bars), rateHz: rate ? Number(rate) : undefined };
-    const request = { caseId, file, label, setups, ...taken, ...read };
+    const request = { caseId, file, label, setups, ...moment, ...read };
     const outcome = await upload(request, setProgress, stop.current.signal);
     setProgress(undefined);
     if ('problem' in outcome) return setProblem(outcome.problem);
@@ -145,13 +138,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             <PreviewTrace desk={desk} opened={opened} forms={forms} />
             {preview && <Findings findings={preview.findings} cannotTell={preview.cannotTell} />}
             <div className="flex flex-wrap gap-x-6 gap-y-2">
-              <Choice
-                label="Key"
-                options={KEY_STATES.map((value) => ({ value, label: KEY_STATE_NAMES[value] }))}
-                value={keyState}
-                onChange={setKeyState}
-              />
-              <Choice label="At that moment" options={PRESENCE} value={present} onChange={setPresent} />
+              <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
             </div>
             <div className="grid gap-3 sm:grid-cols-[1fr_10rem_auto] sm:items-end">
               <label className="block">

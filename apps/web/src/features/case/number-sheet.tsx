@@ -1,17 +1,12 @@
 import type { KeyState } from '@jarro/core';
 import { useState, type FormEvent, type ReactNode } from 'react';
-import { KEY_STATE_NAMES } from '../../app/words';
 import { readNumber } from '../../app/units';
+import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
-import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { habitual, remember } from '../path/habits';
+import { MomentFields, type Moment } from '../path/moment';
 import { Sheet } from '../../ui/sheet';
-
-const PRESENCE = [
-  { value: 'yes', label: 'Fault present' },
-  { value: 'no', label: 'Fault absent' },
-] as const;
 
 /** A reading in seconds: type the number, Enter. */
 export function NumberSheet({
@@ -38,8 +33,10 @@ export function NumberSheet({
   children?: ReactNode;
 }) {
   const [text, setText] = useState('');
-  const [chosen, setChosen] = useState(habitual().state);
-  const [present, setPresent] = useState<'yes' | 'no'>('yes');
+  const [{ keyState: chosen, faultPresent }, setChosen] = useState<Moment>({
+    keyState: habitual().state,
+    faultPresent: true,
+  });
   const [problem, setProblem] = useState<string>();
   const keyState = states.includes(chosen) ? chosen : states[0];
   const submit = async (event: FormEvent) => {
@@ -48,35 +45,13 @@ export function NumberSheet({
     if (value === undefined) return setProblem(`“${text}” is not a number. Type the reading in ${unit}.`);
     setProblem(undefined);
     remember({ state: keyState });
-    if (await onKeep(value, keyState, present === 'yes')) setText('');
+    if (await onKeep(value, keyState, faultPresent)) setText('');
   };
   return (
     <Sheet title={title} {...(hint && { hint })} open onClose={onClose}>
       <form onSubmit={(event) => void submit(event)} className="space-y-4">
-        <label className="block">
-          <span className="sr-only">
-            {title} in {unit}
-          </span>
-          <span className="flex items-baseline gap-3">
-            <input
-              autoFocus
-              inputMode="decimal"
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-              className="input h-24 text-center text-6xl font-bold"
-            />
-            <span className="text-3xl">{unit}</span>
-          </span>
-        </label>
-        {states.length > 1 && (
-          <Choice
-            label="Key"
-            options={states.map((value) => ({ value, label: KEY_STATE_NAMES[value] }))}
-            value={keyState}
-            onChange={setChosen}
-          />
-        )}
-        <Choice label="At that moment" options={PRESENCE} value={present} onChange={setPresent} />
+        <BigNumber label={title} unit={unit} value={text} onChange={setText} />
+        <MomentFields states={states} moment={{ keyState, faultPresent }} onChange={setChosen} />
         <ErrorNotice text={problem ?? error} />
         <Button type="submit" look="rust" className="w-full text-lg" disabled={busy}>
           Keep this reading

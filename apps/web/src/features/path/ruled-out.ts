@@ -1,6 +1,18 @@
-import { caseBench, type CaseLadder } from '@jarro/core';
+import { caseBench, type CaseLadder, type EntryValue, type KeyState, type Reference, type Trust } from '@jarro/core';
 import type { Bench } from '../case/bench';
-import type { KeptEntry } from './station-sheet';
+import type { StationKindOfReading } from './station-kinds';
+
+/** A reading that was just kept, with how it was taken. */
+export interface KeptEntry {
+  readonly kind: StationKindOfReading;
+  readonly at: string;
+  readonly value: EntryValue;
+  readonly keyState: KeyState;
+  readonly faultPresent: boolean;
+  readonly reference: Reference;
+  readonly unloaded: boolean;
+  readonly trust: Trust;
+}
 
 /** What one more reading rules out or narrows down, in words, before the server has answered. */
 export function ruledOut({ evidence, rules, ladders }: Bench, entry: KeptEntry): string | undefined {

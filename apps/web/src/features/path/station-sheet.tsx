@@ -13,14 +13,16 @@ import {
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { readNumber } from '../../app/units';
-import { KEY_STATE_NAMES, REFERENCE_NAMES, TRUST_NAMES } from '../../app/words';
+import { REFERENCE_NAMES, TRUST_NAMES } from '../../app/words';
+import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { Choice, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
 import { useTheBench } from '../case/bench';
 import { habitual, remember } from './habits';
-import { ruledOut } from './ruled-out';
+import { MomentFields, type Moment } from './moment';
+import { ruledOut, type KeptEntry } from './ruled-out';
 import {
   answersTo,
   AT_STATION,
@@ -32,10 +34,6 @@ import {
   type StationReading,
 } from './station-kinds';
 
-const PRESENCE = [
-  { value: 'yes', label: 'Fault present' },
-  { value: 'no', label: 'Fault absent' },
-] as const;
 const LOADING = [
   { value: 'loaded', label: 'Plug on, current flowing' },
   { value: 'open', label: 'Plug off' },
@@ -97,17 +95,6 @@ function nextStation(stations: readonly Station[], id: string): string | undefin
   return stations.slice(at + 1).find(({ kind }) => kind !== 'wire' && kind !== 'splice')?.id;
 }
 
-export interface KeptEntry {
-  readonly kind: StationKindOfReading;
-  readonly at: string;
-  readonly value: EntryValue;
-  readonly keyState: KeyState;
-  readonly faultPresent: boolean;
-  readonly reference: Reference;
-  readonly unloaded: boolean;
-  readonly trust: Trust;
-}
-
 function ReadingForm({
   caseId,
   station,
@@ -126,8 +113,11 @@ function ReadingForm({
 }) {
   const { profile } = useTheBench();
   const [text, setText] = useState('');
-  const [keyState, setKeyState] = useState<KeyState>(state ?? (DEAD_KINDS.has(kind) ? 'off' : habitual().state));
-  const [present, setPresent] = useState<'yes' | 'no'>('yes');
+  const [moment, setMoment] = useState<Moment>({
+    keyState: state ?? (DEAD_KINDS.has(kind) ? 'off' : habitual().state),
+    faultPresent: true,
+  });
+  const { keyState } = moment;
   const [reference, setReference] = useState<Reference>(given ?? habitual().reference);
   const [loading, setLoading] = useState<'loaded' | 'open'>('loaded');
   const [trust, setTrust] = useState<Trust>('normal');
@@ -150,7 +140,7 @@ function ReadingForm({
     if (!DEAD_KINDS.has(kind)) remember({ state: keyState });
     if (kind === 'voltage') remember({ reference });
     const how = { ...(referenced && { reference }), ...(loading === 'open' && { unloaded: true }), trust };
-    const entry = { kind, at, value, keyState, faultPresent: present === 'yes' };
+    const entry = { kind, at, value, ...moment };
     const result = await addEntry({ caseId, ...entry, ...how });
     // Whoever closed the sheet meanwhile doesn't want the next one.
     if ('error' in result || gone.current) return;
@@ -174,23 +164,7 @@ function ReadingForm({
           <li className="label font-normal">Local codes and a qualified person’s judgement come first.</li>
         </ul>
       )}
-      {unit && (
-        <label className="block">
-          <span className="sr-only">
-            {station.name} in {unit}
-          </span>
-          <span className="flex items-baseline gap-3">
-            <input
-              autoFocus
-              inputMode="decimal"
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-              className="input h-24 text-center text-6xl font-bold"
-            />
-            <span className="text-3xl">{unit}</span>
-          </span>
-        </label>
-      )}
+      {unit && <BigNumber label={station.name} unit={unit} value={text} onChange={setText} />}
       <div className="grid grid-cols-2 gap-3">
         {answersTo(kind).map((answer) => (
           <Button
@@ -212,13 +186,7 @@ function ReadingForm({
           onChange={setReference}
         />
       )}
-      <Choice
-        label="Key"
-        options={KEY_STATES.map((value) => ({ value, label: KEY_STATE_NAMES[value] }))}
-        value={keyState}
-        onChange={setKeyState}
-      />
-      <Choice label="At that moment" options={PRESENCE} value={present} onChange={setPresent} />
+      <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
       <details>
         <summary className="label min-h-11 cursor-pointer py-2.5">
           {loading === 'open' ? 'Plug off' : 'Plug on'}, trusted {TRUST_NAMES[trust].toLowerCase()}: change
