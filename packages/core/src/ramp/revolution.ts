@@ -276,6 +276,8 @@ function isPartOf(hz: number, turnHz: number): boolean {
 
 /** Share of a pattern that its own parts explain, from which on it is a row of like notches. */
 const REGULAR = 0.8;
+/** More turns than these part halves that differ at all. */
+const FEW_TURNS = 30;
 
 /**
  * Like notches at like distances: where one turn could as well be half of one, nothing says which. What every hump has in
@@ -318,7 +320,9 @@ function resolve(
   const { lineHz, track } = hypothesis;
   const patternRpm = (60 * lineHz) / signature.period;
   const points = Math.max(POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / signature.period));
-  const pattern = meanPattern(toOrder(samples, track, points), signature.period);
+  const order = toOrder(samples, track, points);
+  const pattern = meanPattern(order, signature.period);
+  const few = order.cycles < FEW_TURNS * signature.period;
   const isTurn = patternRpm <= FASTEST_RPM;
   const counted = humpOrder(pattern, isTurn ? humpsInTurn(signature.period) : HUMPS_A_PART);
   // A line no deeper than humps may be is the humps, unless the pattern plainly says otherwise.
@@ -343,7 +347,11 @@ function resolve(
   const possible = (multiple: number) => HUMPS_A_TURN.includes(humps.perPattern * multiple);
   if (isTurn && possible(1)) {
     const hidden =
-      possible(2) && patternRpm / 2 >= SLOWEST_RPM && lineShare >= HIGHEST_HUMP && isRegular(pattern, humps.perPattern);
+      few &&
+      possible(2) &&
+      patternRpm / 2 >= SLOWEST_RPM &&
+      lineShare >= HIGHEST_HUMP &&
+      isRegular(pattern, humps.perPattern);
     return hidden ? undefined : { ...turns(1), contradictsGiven };
   }
   // A turn that is only deduced needs a part that is beyond doubt.

@@ -5,7 +5,6 @@ import {
   REFERENCES,
   TRUSTS,
   type EntryValue,
-  type KeyState,
   type Reference,
   type Station,
   type Trust,
@@ -23,16 +22,7 @@ import { useTheBench } from '../case/bench';
 import { habitual, remember } from './habits';
 import { MomentFields, type Moment } from './moment';
 import { ruledOut, type KeptEntry } from './ruled-out';
-import {
-  answersTo,
-  AT_STATION,
-  DEAD_KINDS,
-  kindsAt,
-  UNIT_OF,
-  wordOf,
-  type StationKindOfReading,
-  type StationReading,
-} from './station-kinds';
+import { answersTo, AT_STATION, DEAD_KINDS, kindsAt, UNIT_OF, wordOf, type StationReading } from './station-kinds';
 
 const LOADING = [
   { value: 'loaded', label: 'Plug on, current flowing' },
