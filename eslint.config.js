@@ -12,7 +12,7 @@ export default defineConfig(
   { ignores: ['**/dist', '.jarro', 'test-results'] },
   js.configs.recommended,
   {
-    files: ['**/*.{ts,tsx}'],
+    files: ['**/*.{ts,tsx,cts}'],
     extends: [tseslint.configs.recommendedTypeChecked],
     languageOptions: { parserOptions: { projectService: true } },
     rules: {

@@ -19,6 +19,27 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   await table.getByLabel('Pressure, kPa').fill('900');
   await table.getByRole('button', { name: 'Add a point' }).click();
 
+  // What is typed and not finished is asked for, not dropped; what is not saved outlives another stage and a reload.
+  await page.getByLabel('Prime, lowest in kPa').fill('300');
+  await save(page);
+  await expect(page.getByRole('alert')).toContainText('Prime: give its lowest and highest as numbers in kPa');
+  await page.getByLabel('Prime, lowest in kPa').fill('');
+  await page.getByLabel(/Trouble code, or/).fill('P0191');
+  await save(page);
+  await expect(page.getByRole('alert')).toContainText('“P0191” is typed but not added');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(page.getByText('Fuel rail pressure sensor circuit range/performance')).toBeVisible();
+  await table.getByRole('button', { name: 'Add a point' }).click();
+  await expect(table.getByRole('alert')).toContainText('A point is two numbers');
+  await goTo(page, 'Repair');
+  await seenTo(page);
+  await page.getByLabel(/Write down/).fill('Half a');
+  await page.reload();
+  await expect(page.getByLabel(/Write down/)).toHaveValue('Half a');
+  await page.getByLabel(/Write down/).fill('');
+  await expect(page.getByRole('link', { name: /^Intake/ }).getByLabel('not saved yet')).toBeVisible();
+  await goTo(page, 'Intake');
+
   // A window and a table that can't be are refused in words, and everything typed stays.
   await save(page);
   await expect(page.getByRole('alert')).toContainText('goes from a lower to a higher pressure');
@@ -29,6 +50,17 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   await table.getByText('2.50 V = 900 kPa').getByRole('button', { name: 'Remove' }).click();
   await save(page);
   await expect(page.getByText('Saved and sealed.')).toBeVisible();
+  await page.getByLabel('Notes').fill('a slip');
+  await page.getByRole('button', { name: 'Drop my changes' }).click();
+  await expect(page.getByLabel('Notes')).toHaveValue('');
+  await enter(page, /Battery at rest/, '12.6');
+  await expect(page.getByRole('button', { name: /Battery at rest 12.60 V/ })).toBeVisible();
+
+  // A station's sheet, opened from the ribbon, has its own cautions before it.
+  await page.getByRole('button', { name: /^Fuse/ }).click();
+  await expect(page.getByRole('dialog')).toContainText('Fused jumpers only');
+  await expect(page.getByRole('dialog').getByRole('textbox')).toBeHidden();
+  await page.keyboard.press('Escape');
 
   await goTo(page, 'Pressure');
   await seenTo(page);

@@ -63,10 +63,13 @@ export async function enter(page: Page, tile: RegExp | string, number: string) {
 
 /**
  * Walks down the path by keyboard alone: number, Enter, number, Enter; a station without a number is skipped by Enter.
- * The sheet of the first station is open already.
+ * The sheet of the first station is open already, with its cautions where nobody has faced them.
  */
 export async function walk(page: Page, volts: readonly (readonly [station: string, volts: string])[]) {
   const sheet = page.getByRole('dialog');
+  const cautions = sheet.getByRole('button', { name: 'Seen to it' });
+  await expect(sheet.getByRole('textbox').or(cautions)).toBeVisible();
+  if (await cautions.isVisible()) await cautions.click();
   for (const [station, number] of volts) {
     await expect(sheet.getByRole('heading', { name: station, exact: true })).toBeVisible();
     await expect(sheet.getByRole('textbox')).toHaveValue('');

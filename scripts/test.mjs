@@ -61,7 +61,7 @@ async function jest() {
     ...process.env,
     JARRO_TEST_DATABASE_URL: urlOf('jarro_unit'),
     // Worker threads run the built code: Jest's transforms don't reach them.
-    JARRO_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/work/worker.js')).href,
+    JARRO_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/work/thread.cjs')).href,
     JARRO_LOG: 'silent',
   };
   const status = await run(process.execPath, args, { env, stdio: ['ignore', 'ignore', 'inherit'] });

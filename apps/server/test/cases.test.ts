@@ -2,6 +2,7 @@ import { connect } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import type { Server } from 'node:http';
 import {
+  ACKNOWLEDGED_CAUTIONS,
   checkCase,
   csvBlocks,
   DEFAULT_HOUSE_RULES,
@@ -14,7 +15,7 @@ import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
 import { CaptureRecord, Case, Session, Shop, User } from '../src/database/entities.js';
-import { startServer, type TestServer } from './support.js';
+import { faceCautions, startServer, type TestServer } from './support.js';
 
 type Agent = Awaited<ReturnType<TestServer['as']>>;
 
@@ -30,8 +31,11 @@ beforeAll(async () => {
 afterAll(() => server.close());
 
 const vehicle = { model: 'Test Vehicle', engine: '1.0', plate: 'T1', complaint: 'cranks, no start' };
-const openCase = async (by: Agent): Promise<string> =>
-  ((await by.post('/api/cases').send(vehicle).expect(201)).body as { id: string }).id;
+const openCase = async (by: Agent): Promise<string> => {
+  const { id } = (await by.post('/api/cases').send(vehicle).expect(201)).body as { id: string };
+  await faceCautions(by, id);
+  return id;
+};
 const csvOf = (spec: Partial<CaptureSpec>) =>
   Buffer.concat([...csvBlocks(simulateCapture({ sampleRateHz: 20_000, durationS: 0.8, ...spec }).capture)]);
 const upload = (by: Agent, id: string, body: Buffer, fileName = 'a.csv') =>
@@ -50,8 +54,11 @@ interface CaseBody {
   readonly seal: { readonly entries: number; readonly intact: boolean };
 }
 
-const detail = async (by: Agent, id: string): Promise<CaseBody> =>
-  (await by.get(`/api/cases/${id}`).expect(200)).body as CaseBody;
+/** Without the cautions, with which every case here begins. */
+const detail = async (by: Agent, id: string): Promise<CaseBody> => {
+  const body = (await by.get(`/api/cases/${id}`).expect(200)).body as CaseBody;
+  return { ...body, evidence: body.evidence.filter(({ kind }) => kind !== 'caution') };
+};
 const capturesStored = () => server.app.get(DataSource).getRepository(CaptureRecord).count();
 
 describe('from a capture to a verdict', () => {
@@ -184,13 +191,15 @@ describe('from a capture to a verdict', () => {
     const id = await openCase(technician);
     await Promise.all([1, 2, 3, 4, 5].map((n) => read(technician, id, 'battery', 12 + n / 10).expect(201)));
     const body = await detail(technician, id);
-    expect(body.seal).toMatchObject({ entries: 5, intact: true });
+    expect(body.seal).toMatchObject({ entries: ACKNOWLEDGED_CAUTIONS.length + 5, intact: true });
   });
 
   it('notices a change behind its back', async () => {
     const id = await openCase(technician);
     for (const volts of [12.5, 12.4, 12.3]) await read(technician, id, 'battery', volts).expect(201);
-    await server.app.get(DataSource).query('UPDATE evidence SET value = 14.4 WHERE caseId = ? AND sequence = 2', [id]);
+    const second = ACKNOWLEDGED_CAUTIONS.length + 2;
+    const change = 'UPDATE evidence SET value = 14.4 WHERE caseId = ? AND sequence = ?';
+    await server.app.get(DataSource).query(change, [id, second]);
     expect((await detail(technician, id)).seal.intact).toBe(false);
   });
 });
@@ -246,6 +255,25 @@ describe('bad input stores nothing and says what to do', () => {
     });
     expect(await capturesStored()).toBe(before);
     await technician.get('/api/health').expect(200);
+  });
+
+  it('what can hurt, before its cautions were acknowledged', async () => {
+    const { id } = (await technician.post('/api/cases').send(vehicle).expect(201)).body as { id: string };
+    await add(technician, id, 'battery', 'rest', 12.5, 'off').expect(201);
+    await add(technician, id, 'scan', 'commanded_duty', 30, 'idle').expect(201);
+    const words = /acknowledge the cautions of its stage first \(fuel vapour, opening a line, high-pressure side\)/;
+    await add(technician, id, 'pressure', 'rail', 380e3, 'idle').expect(422).expect(words);
+    await technician.post(`/api/cases/${id}/cautions`).send({ caution: 'fuel-vapour' }).expect(204);
+    await add(technician, id, 'pressure', 'rail', 380e3, 'idle')
+      .expect(422)
+      .expect(/first \(opening a line, high-pressure side\)/);
+    await read(technician, id, 'pump', 12)
+      .expect(422)
+      .expect(/power where it belongs/);
+    expect((await detail(technician, id)).evidence).toHaveLength(2);
+    await faceCautions(technician, id);
+    await add(technician, id, 'pressure', 'rail', 380e3, 'idle').expect(201);
+    await read(technician, id, 'pump', 12).expect(201);
   });
 
   it('fields that are missing or out of range', async () => {

@@ -2,7 +2,7 @@ import { connect, createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { DataSource } from 'typeorm';
 import { EvidenceRecord } from '../src/database/entities.js';
-import { startServer, type TestServer } from './support.js';
+import { faceCautions, startServer, type TestServer } from './support.js';
 
 /** A line to the database that can be cut and mended: to the server the same as a database that dies and comes back. */
 class Line {
@@ -58,6 +58,7 @@ it('says so while the database is away, loses nothing that it confirmed, and goe
     .send({ model: 'Test Vehicle', engine: '1.0', plate: 'T1', complaint: 'cranks, no start' })
     .expect(201);
   const { id } = opened.body as { id: string };
+  await faceCautions(technician, id);
   const add = (value: number) =>
     technician
       .post(`/api/cases/${id}/evidence`)

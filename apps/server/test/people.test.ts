@@ -5,7 +5,7 @@ import { createConnection } from 'mysql2/promise';
 import sharp from 'sharp';
 import { DataSource } from 'typeorm';
 import { Setting } from '../src/database/entities.js';
-import { startServer, type TestServer } from './support.js';
+import { faceCautions, startServer, type TestServer } from './support.js';
 
 let server: TestServer;
 
@@ -94,7 +94,7 @@ describe('the first real start', () => {
     const settings = {
       name: 'Kelder Row Motors',
       town: 'Ostlemere',
-      rules: { ...DEFAULT_HOUSE_RULES, supplyDropV: 0.3 },
+      rules: { ...DEFAULT_HOUSE_RULES, supplyDropV: 0.3, volumeLph: 90 },
       pressureUnit: 'psi',
     };
     await lead
@@ -113,6 +113,20 @@ describe('the first real start', () => {
     expect((await lead.get('/api/session')).body).toMatchObject({
       shop: { rules: { supplyDropV: 0.3, order: 'best-value' }, pressureUnit: 'psi' },
     });
+    const [newest] = (await lead.get('/api/audit')).body as { action: string; target: string }[];
+    expect(newest).toMatchObject({ action: 'shop.change' });
+    expect(newest.target).toMatch(/pressureUnit: kPa to psi.*supplyDropV: 0.5 to 0.3; volumeLph: 60 to 90$/);
+
+    // From now on every case is judged by them.
+    const vehicle = { model: 'Test Vehicle', engine: '1.0', plate: 'T1', complaint: 'no power uphill' };
+    const { id } = (await lead.post('/api/cases').send(vehicle).expect(201)).body as { id: string };
+    await faceCautions(lead, id);
+    const jar = { kind: 'volume', at: 'rail', value: { volumeM3: 0.6e-3, durationS: 30 } };
+    await lead
+      .post(`/api/cases/${id}/evidence`)
+      .send({ ...jar, keyState: 'prime', faultPresent: true })
+      .expect(201);
+    expect((await lead.get(`/api/cases/${id}`)).body).toMatchObject({ sheet: { volume: { ok: false } } });
   });
 });
 

@@ -4,7 +4,7 @@ import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
 import { CaptureRecord, EvidenceRecord, Shop, User } from '../src/database/entities.js';
-import { startServer, type TestServer } from './support.js';
+import { faceCautions, startServer, type TestServer } from './support.js';
 
 type Agent = Awaited<ReturnType<TestServer['as']>>;
 type Who = 'adviser' | 'technician' | 'lead' | 'stranger' | 'nobody';
@@ -136,6 +136,7 @@ beforeAll(async () => {
   };
   const created = (answer: request.Response) => (answer.body as { id: string }).id;
   ids.cases = created(await agents.lead.post('/api/cases').send(VEHICLE).expect(201));
+  await faceCautions(agents.lead, ids.cases);
   const entry = { kind: 'voltage', at: 'battery', value: 12, keyState: 'prime', faultPresent: true };
   ids.entry = created(await agents.lead.post(`/api/cases/${ids.cases}/evidence`).send(entry).expect(201));
   ids.photos = created(

@@ -1,6 +1,7 @@
 import { createConnection } from 'mysql2/promise';
 import type { INestApplication } from '@nestjs/common';
 import request from 'supertest';
+import { ACKNOWLEDGED_CAUTIONS } from '@jarro/core';
 import { createApp } from '../src/app.js';
 import { DEMO_PASSWORD } from '../src/demo/scenario.js';
 
@@ -51,4 +52,11 @@ export async function startServer(
     },
     close: () => app.close(),
   };
+}
+
+/** Has every caution of a case acknowledged, as people do at each stage. */
+export async function faceCautions(by: ReturnType<typeof request.agent>, caseId: string): Promise<void> {
+  for (const caution of ACKNOWLEDGED_CAUTIONS) {
+    await by.post(`/api/cases/${caseId}/cautions`).send({ caution }).expect(204);
+  }
 }

@@ -1,5 +1,5 @@
 import { DEFAULT_HOUSE_RULES, emptyProfile, readProfile, templateProfile, type SystemProfile } from '@jarro/core';
-import { startServer, type TestServer } from './support.js';
+import { faceCautions, startServer, type TestServer } from './support.js';
 
 type Agent = Awaited<ReturnType<TestServer['as']>>;
 
@@ -42,6 +42,7 @@ it('keeps every version of a system, and a case keeps the one that it was given'
     system: { shipped: false, line: id, version: 1, profile: own },
     seal: { intact: true },
   });
+  await faceCautions(jem, caseId);
   const cutoff = { kind: 'voltage', at: 'cutoff', value: 12, keyState: 'prime', faultPresent: true };
   await jem.post(`/api/cases/${caseId}/evidence`).send(cutoff).expect(201);
   await jem.post(`/api/cases/${caseId}/system`).send({ line: id, version: 2 }).expect(201);

@@ -24,6 +24,7 @@ export * from './evidence/entry.js';
 export * from './evidence/first-checks.js';
 export * from './evidence/catalogue.js';
 export * from './stages/stages.js';
+export * from './stages/guarded.js';
 export * from './systems/system-kinds.js';
 export * from './intake/intake.js';
 export * from './intake/codes.js';
@@ -32,6 +33,8 @@ export * from './pressure/regulator.js';
 export * from './pressure/rail-sensor.js';
 export * from './pressure/scan-scaling.js';
 export * from './pressure/sheet.js';
+export type { Judged } from './pressure/delivery.js';
+export * from './pressure/capture-entries.js';
 export * from './diagnosis/families.js';
 export * from './diagnosis/pointers.js';
 export * from './pressure/analyze-pressure.js';
@@ -42,6 +45,7 @@ export * from './path/fuse.js';
 export * from './path/pump-model.js';
 export * from './path/solve-path.js';
 export * from './systems/profile.js';
+export type { CaseSystem } from './systems/case-system.js';
 export * from './systems/check-profile.js';
 export { readProfile, type ReadProfile } from './systems/read-profile.js';
 export * from './systems/templates.js';
@@ -57,14 +61,7 @@ export {
 } from './diagnosis/diagnose.js';
 export { VERDICTS, type GateResult, type Verdict } from './diagnosis/gates.js';
 export type { Contradiction } from './diagnosis/contradictions.js';
-export {
-  caseProfile,
-  caseReadings,
-  recordOf,
-  type CaseCapture,
-  type CaseEvidence,
-  type CaseSystem,
-} from './diagnosis/from-case.js';
+export { caseProfile, caseReadings, recordOf, type CaseCapture, type CaseEvidence } from './diagnosis/from-case.js';
 export { caseBench, weighCase, type CaseBench } from './diagnosis/case-bench.js';
 export type { CaseLadder } from './diagnosis/case-ladder.js';
 export { findPlace } from './diagnosis/places.js';

@@ -1,10 +1,14 @@
 import fc from 'fast-check';
 import {
   analyzePressure,
+  captureEntries,
+  cautionsBefore,
   checkEntry,
+  checkHouseRules,
   checkIntake,
   checkRailSensor,
   checkRegulator,
+  DEFAULT_HOUSE_RULES,
   EMPTY_INTAKE,
   engineSpeedRpm,
   fitHold,
@@ -12,6 +16,7 @@ import {
   fuelTrimPercent,
   guessSystem,
   holdSide,
+  judgeHold,
   pointersFrom,
   pressureSheet,
   railGaugePa,
@@ -19,10 +24,13 @@ import {
   ratiometricTable,
   readTroubleCode,
   sensorPressure,
+  templateProfile,
   toPascal,
   type Entry,
   type EntryKind,
   type EntryValue,
+  type HoldRecord,
+  type HouseRules,
   type Intake,
   type KeyState,
 } from '../src/index.js';
@@ -97,6 +105,21 @@ describe('the hold test, on simulated decays of known law', () => {
     expect('fit' in tight && tight.fit.halfTimeS).toBeUndefined();
   });
 
+  it('judges a short record only where it lost more than five minutes may take', () => {
+    const falling = (paPerS: number) => {
+      const result = fitHold({ points: [0, 5, 10, 15].map((t) => [t, kPa(380) - paPerS * t] as const) });
+      if (!('fit' in result)) throw new Error(result.cannotTell.because);
+      return result.fit;
+    };
+    expect(judgeHold(falling(300)).standing).toBe('too-short');
+    expect(judgeHold(falling(5000)).standing).toBe('falls');
+    // A house that allows more calls the same loss short of telling.
+    expect(judgeHold(falling(5000), kPa(20)).standing).toBe('too-short');
+    const entries = [entry('hold', 'rail', { points: [0, 5, 10].map((t) => [t, kPa(380 - t)]), blocked: 'none' })];
+    expect(pressureSheet({ entries, intake: intake() }).hold?.judgement.standing).toBe('too-short');
+    expect(pointersFrom(entries, intake(), pressureSheet({ entries, intake: intake() }))).toEqual([]);
+  });
+
   it('names no number for too few points', () => {
     expect(
       fitHold({
@@ -151,6 +174,39 @@ describe('a recorded rail pressure', () => {
     expect(Math.abs(pressure.hold!.halfTimeS! / (600 * Math.LN2) - 1)).toBeLessThan(0.05);
   });
 
+  it.each([
+    ['prime', ['pressure/rail 380', 'timing/rise_time', 'hold/rail return']],
+    ['cranking', ['pressure/rail 305', 'timing/rise_time']],
+    ['idle', ['pressure/rail 305']],
+    ['loaded', ['pressure/rail 305', 'pressure/rail_snap 244']],
+    ['after-off', ['hold/rail return']],
+    ['off', ['hold/rail return']],
+  ] as const)('fills the sheet by the key state it was recorded in: %s', (keyState, lines) => {
+    const { pressure } = record(
+      100,
+      300,
+      (t) => (t < 1 ? 0 : t < 1.5 ? kPa(380) * (t - 1) * 2 : kPa(380) * Math.exp(-(t - 1.5) / 675)),
+      300,
+    );
+    const filled = captureEntries(pressure, keyState, 'return').map(({ kind, at, value }) => {
+      if (kind === 'hold') return `hold/${at} ${(value as HoldRecord).blocked}`;
+      return kind === 'timing' ? `timing/${at}` : `${kind}/${at} ${Math.round(Number(value) / 1000)}`;
+    });
+    // Rounded levels of a noisy record may differ by one.
+    const near = (text: string) => text.replace(/\d+$/, (digits) => String(Math.round(Number(digits) / 5) * 5));
+    expect(filled.map(near)).toEqual(lines.map(near));
+    for (const { kind, at, value, keyState: state } of captureEntries(pressure, keyState, 'return')) {
+      expect(() => checkEntry(kind, at, value, state)).not.toThrow();
+    }
+  });
+
+  it('has the level and the sag of a snap throttle on a pump that runs already', () => {
+    const sagging = (t: number) => kPa(350) - (t > 4 && t < 4.4 ? kPa(90) * Math.sin((Math.PI * (t - 4)) / 0.4) : 0);
+    const { pressure } = record(200, 8, sagging, 800);
+    expect(Math.abs(pressure.levelPa / kPa(350) - 1)).toBeLessThan(0.01);
+    expect(Math.abs(pressure.lowestPa / kPa(260) - 1)).toBeLessThan(0.02);
+  });
+
   it('says why it measured no rise', () => {
     expect(record(100, 10, () => 0, 500)).toMatchObject({ cannotTell: [{ what: 'primePa' }] });
   });
@@ -167,31 +223,37 @@ describe('worked examples of the trade (common practice, no published source)', 
 
   it('40 psi against 52 to 62 psi fails the pressure, and not yet the pump', () => {
     const makersWindows = { idle: { minPa: psi(52), maxPa: psi(62) } };
-    const sheet = pressureSheet([bled, entry('pressure', 'rail', psi(40))], intake({ makersWindows }));
-    expect(sheet.lines).toMatchObject([{ standing: 'low', spec: { basis: 'maker' } }]);
+    const sheet = pressureSheet({
+      entries: [bled, entry('pressure', 'rail', psi(40))],
+      intake: intake({ makersWindows }),
+    });
+    expect(sheet.lines).toMatchObject([{ standing: 'low' }]);
+    expect(sheet.windows.idle).toMatchObject({ basis: 'maker' });
     expect(sheet.verdict).toMatchObject({ standing: 'low' });
     expect(sheet.verdict.text).toMatch(/not proof of a bad pump/);
   });
 
   it('a pump at its target with 21 to 23 % duty is a good pump', () => {
     for (const duty of [21, 22, 23]) {
-      const sheet = pressureSheet(
-        [
-          entry('scan', 'commanded_duty', duty),
-          entry('scan', 'desired_pressure', psi(55)),
-          entry('scan', 'actual_pressure', psi(54)),
-        ],
-        intake(),
-      );
+      const entries = [
+        entry('scan', 'commanded_duty', duty),
+        entry('scan', 'desired_pressure', psi(55)),
+        entry('scan', 'actual_pressure', psi(54)),
+      ];
+      const sheet = pressureSheet({ entries, intake: intake() });
       expect(sheet.duty).toMatchObject({ ok: true });
       expect(pointersFrom([], intake(), sheet)[0].away).toContain('pump-mechanical');
     }
   });
 
   it('a long-term trim stuck at +40 % after a fix asks for a reset', () => {
-    expect(pressureSheet([entry('scan', 'long_trim', 40)], intake()).trims).toMatchObject({ ok: false });
-    expect(pressureSheet([entry('scan', 'long_trim', 40)], intake()).trims?.text).toMatch(/reset/);
-    expect(pressureSheet([entry('scan', 'long_trim', 1.5)], intake()).trims).toMatchObject({ ok: true });
+    expect(pressureSheet({ entries: [entry('scan', 'long_trim', 40)], intake: intake() }).trims).toMatchObject({
+      ok: false,
+    });
+    expect(pressureSheet({ entries: [entry('scan', 'long_trim', 40)], intake: intake() }).trims?.text).toMatch(/reset/);
+    expect(pressureSheet({ entries: [entry('scan', 'long_trim', 1.5)], intake: intake() }).trims).toMatchObject({
+      ok: true,
+    });
   });
 
   it('an injector with 38 ms on-time and 37 V of kick while cranking is alive', () => {
@@ -199,12 +261,119 @@ describe('worked examples of the trade (common practice, no published source)', 
       entry('timing', 'injector_on_time', 38e-3, 'cranking'),
       entry('voltage', 'injector_kick', 37, 'cranking'),
     ];
-    const [first] = pointersFrom(entries, intake(), pressureSheet(entries, intake()));
+    const [first] = pointersFrom(entries, intake(), pressureSheet({ entries, intake: intake() }));
     expect(first).toMatchObject({ text: 'Injectors alive: 38.0 ms and 37 V of kick.', away: ['not-fuel'] });
   });
 
   it('no number counts before the gauge is bled', () => {
-    expect(pressureSheet([entry('pressure', 'rail', psi(55))], intake()).verdict.text).toMatch(/Bleed/);
+    expect(pressureSheet({ entries: [entry('pressure', 'rail', psi(55))], intake: intake() }).verdict.text).toMatch(
+      /Bleed/,
+    );
+  });
+});
+
+describe('what the sheet is judged by', () => {
+  const table = ratiometricTable(kPa(700));
+  const profile = { ...templateProfile('P4'), sensorTable: table };
+  const windows = { idle: { minPa: kPa(300), maxPa: kPa(340) }, prime: { minPa: kPa(310), maxPa: kPa(350) } };
+  const system = { shipped: false, name: 'Orrin 3.0', profile: { ...profile, pressureWindows: windows } };
+  const known = intake({ system: 'return-rail', makersWindows: { prime: { minPa: kPa(290), maxPa: kPa(330) } } });
+  const entries = [bled, entry('pressure', 'rail', kPa(280)), entry('pressure', 'rail', kPa(300), 'prime')];
+
+  it('the maker’s window for this vehicle, then its system’s, then the rule of thumb', () => {
+    const sheet = pressureSheet({ entries, intake: known, system });
+    expect(sheet.windows).toMatchObject({
+      prime: { basis: 'maker', minPa: kPa(290) },
+      idle: { basis: 'system', minPa: kPa(300), source: 'Orrin 3.0' },
+      loaded: { basis: 'rule-of-thumb' },
+    });
+    expect(sheet.lines).toMatchObject([{ standing: 'within' }, { standing: 'low' }]);
+  });
+
+  it('a shipped path is nobody’s vehicle: the rule of thumb stays', () => {
+    const sheet = pressureSheet({ entries, intake: known, system: { ...system, shipped: true } });
+    expect(sheet.windows.idle).toMatchObject({ basis: 'rule-of-thumb' });
+    expect(sheet.lines).toMatchObject([{}, { standing: 'within' }]);
+  });
+
+  it('the sensor’s table comes from the vehicle, else from its system', () => {
+    const three = [
+      entry('pressure', 'rail', kPa(350)),
+      entry('scan', 'actual_pressure', kPa(350)),
+      entry('scan', 'sensor_volts', 2.5),
+    ];
+    expect(pressureSheet({ entries: three, intake: intake(), system }).sensor?.verdict).toBe('agree');
+    const own = intake({ sensorTable: ratiometricTable(kPa(1000)) });
+    expect(pressureSheet({ entries: three, intake: own, system }).sensor?.tablePa).toBeCloseTo(kPa(500), 6);
+    expect(pressureSheet({ entries: three, intake: intake() })).toMatchObject({ sensorTableKnown: false });
+  });
+
+  it('a pressure within its window while the fault was away clears nothing', () => {
+    const away = { ...entry('pressure', 'rail', kPa(320)), faultPresent: false };
+    const grounds = { entries: [bled, away], intake: known, system };
+    expect(pressureSheet(grounds).verdict).toMatchObject({ standing: 'open' });
+    expect(pointersFrom(grounds.entries, known, pressureSheet(grounds))).toEqual([]);
+    const heard = { ...entry('check', 'prime_heard', 'steady', 'prime'), faultPresent: false };
+    expect(pointersFrom([heard], intake(), pressureSheet({ entries: [heard], intake: intake() }))).toMatchObject([
+      { away: [], text: expect.stringMatching(/fault was away/) as string },
+    ]);
+    const now = entry('pressure', 'rail', kPa(320));
+    expect(pressureSheet({ ...grounds, entries: [bled, away, now] }).verdict.standing).toBe('delivers');
+  });
+
+  it('the house’s own limits decide', () => {
+    const measured = [
+      entry('timing', 'rise_time', 1.8, 'prime'),
+      entry('pressure', 'before_filter', kPa(400)),
+      entry('pressure', 'after_filter', kPa(370)),
+      entry('volume', 'rail', { volumeM3: 0.6e-3, durationS: 30 }, 'prime'),
+      entry('hold', 'rail', {
+        points: [0, 60, 120, 180, 240, 300].map((t) => [t, kPa(380 - t / 12)]),
+        blocked: 'none',
+      }),
+      entry('scan', 'commanded_duty', 62),
+      entry('scan', 'desired_pressure', kPa(380)),
+      entry('scan', 'actual_pressure', kPa(378)),
+    ];
+    const judged = (rules: HouseRules) => {
+      const sheet = pressureSheet({ entries: measured, intake: intake() }, rules);
+      const { rise, filter, volume, hold, duty } = sheet;
+      return [rise?.ok, filter?.ok, volume?.ok, hold?.judgement.standing, duty?.ok];
+    };
+    expect(judged(DEFAULT_HOUSE_RULES)).toEqual([true, true, true, 'holds', undefined]);
+    const strict = { riseTimeS: 1.5, filterDropPa: kPa(20), volumeLph: 90, holdLossPaPerMin: 3.5e3 };
+    expect(judged({ ...DEFAULT_HOUSE_RULES, ...strict, strugglingDutyPercent: 60 })).toEqual([
+      false,
+      false,
+      false,
+      'falls',
+      false,
+    ]);
+    expect(checkHouseRules({ ...DEFAULT_HOUSE_RULES, holdLossPaPerMin: 90e3, volumeLph: Number.NaN })).toMatchObject([
+      {
+        field: 'holdLossPaPerMin',
+        message: 'Loss after shut-down, a minute: choose between 1 kPa a minute and 50 kPa a minute.',
+      },
+      { field: 'volumeLph' },
+    ]);
+  });
+});
+
+describe('cautions stand before what can hurt', () => {
+  it.each([
+    ['pressure', 'rail', ['fuel-vapour', 'open-line', 'high-side']],
+    ['hold', 'rail', ['fuel-vapour', 'open-line', 'high-side']],
+    ['check', 'gauge_bled', ['fuel-vapour', 'open-line', 'high-side']],
+    ['check', 'spray_mild', ['spray']],
+    ['check', 'fuel_in_tank', []],
+    ['voltage', 'pump', ['power']],
+    ['direct-feed', 'pump', ['power']],
+    ['voltage', 'injector_kick', []],
+    ['pressure', 'manifold_vacuum', []],
+    ['battery', 'rest', []],
+    ['scan', 'commanded_duty', []],
+  ] as const)('%s of %s', (kind, at, ids) => {
+    expect(cautionsBefore(kind, at).map(({ id }) => id)).toEqual(ids);
   });
 });
 
@@ -253,11 +422,11 @@ describe('the three-way rail sensor check', () => {
       entry('scan', 'sensor_volts', 2.03),
     ];
     const known = intake({ system: 'returnless-electronic', sensorTable: table });
-    const pointers = pointersFrom(entries, known, pressureSheet(entries, known));
+    const pointers = pointersFrom(entries, known, pressureSheet({ entries, intake: known }));
     const liar = pointers.find(({ towards }) => towards.length === 1 && towards[0] === 'sensor');
     expect(liar?.text).toMatch(/asks for more than it needs/);
     expect(liar?.away).toContain('pump-mechanical');
-    const sheet = pressureSheet(entries, known);
+    const sheet = pressureSheet({ entries, intake: known });
     expect(sheet.duty?.text).toBe('Asks for 71 % duty because the rail sensor reads low.');
     expect(sheet.verdict.text).toMatch(/^High: the rail sensor reads low/);
     expect(pointers.some(({ towards }) => towards.includes('pump-mechanical'))).toBe(false);
@@ -282,7 +451,7 @@ describe('first checks and intake', () => {
     ['silence accuses everything electrical, not the pump alone', 'prime_heard', 'silent', 'ground-wiring', undefined],
   ])('%s', (_name, at, answer, towards, away) => {
     const entries = [entry('check', at, answer, 'off')];
-    const [first] = pointersFrom(entries, intake(), pressureSheet(entries, intake()));
+    const [first] = pointersFrom(entries, intake(), pressureSheet({ entries, intake: intake() }));
     if (towards) expect(first.towards).toContain(towards);
     if (away) expect(first.away).toContain(away);
     expect(first.because).toEqual([entries[0].id]);
@@ -291,7 +460,7 @@ describe('first checks and intake', () => {
   it('says what a charger, a bypass and a weak battery do to everything else', () => {
     const known = intake({ batterySupport: 'charger', tampering: ['bypassed-relay'] });
     const entries = [entry('battery', 'rest', 11.9, 'off')];
-    const text = pointersFrom(entries, known, pressureSheet(entries, known))
+    const text = pointersFrom(entries, known, pressureSheet({ entries, intake: known }))
       .map((p) => p.text)
       .join(' ');
     expect(text).toMatch(/charger or jump pack/);

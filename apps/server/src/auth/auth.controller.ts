@@ -4,7 +4,7 @@ import { IsEmail, IsIn, IsOptional, IsString, Length, MaxLength } from 'class-va
 import type { Request, Response } from 'express';
 import { CONFIG, PHOTO_LIMIT_BYTES, type Config } from '../config.js';
 import { PRESSURE_UNITS, type PressureUnitName } from '../database/entities.js';
-import { rulesOf } from '../cases/judge.js';
+import { rulesOf } from '../people/shop-rules.js';
 import { AuditService } from '../people/audit.service.js';
 import { COOKIE, Me, Open, sessionToken } from './auth.guard.js';
 import { AuthService, SESSION_HOURS, type SignedIn } from './auth.service.js';

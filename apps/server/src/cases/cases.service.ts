@@ -25,7 +25,8 @@ import { SystemsService } from '../systems/systems.service.js';
 import { WorkPool } from '../work/work-pool.js';
 import { AuditService } from '../people/audit.service.js';
 import type { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
-import { evidenceOf, judge, rulesOf } from './judge.js';
+import { rulesOf } from '../people/shop-rules.js';
+import { evidenceOf, judge } from './judge.js';
 
 @Injectable()
 export class CasesService {

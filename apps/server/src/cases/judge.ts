@@ -1,6 +1,5 @@
 import {
   caseBench,
-  DEFAULT_HOUSE_RULES,
   pointersFrom,
   pressureSheet,
   type CaseEvidence,
@@ -10,18 +9,13 @@ import {
   type Pointer,
   type PressureSheet,
 } from '@jarro/core';
-import type { AnalysisRecord, EvidenceRecord, Shop } from '../database/entities.js';
+import type { AnalysisRecord, EvidenceRecord } from '../database/entities.js';
 import { entriesOf, newestIntake, standing } from '../evidence/standing.js';
 
 export interface Judgement {
   readonly ledger: DropLedger;
   readonly sheet: PressureSheet;
   readonly pointers: readonly Pointer[];
-}
-
-/** The shop's rules; those that it never chose are the usual ones. */
-export function rulesOf({ rules }: Shop): HouseRules {
-  return { ...DEFAULT_HOUSE_RULES, ...rules };
 }
 
 /** What of a case's chain counts, as the core reasons on it. */
@@ -44,7 +38,7 @@ export function evidenceOf(
 /** What a case's standing evidence amounts to at once; its weights take longer. */
 export function judge(evidence: CaseEvidence, rules: HouseRules): Judgement {
   const { entries, intake } = evidence;
-  const sheet = pressureSheet(entries, intake);
+  const sheet = pressureSheet(evidence, rules);
   const { ladders } = caseBench(evidence, rules);
   return { ledger: ladders[ladders.length - 1].ledger, sheet, pointers: pointersFrom(entries, intake, sheet) };
 }

@@ -18,7 +18,6 @@ export interface DemoCase {
   readonly daysAgo: number;
   readonly by: string;
   readonly intake?: Partial<Intake>;
-  readonly cautions?: readonly string[];
   readonly entries: readonly [EntryKind, string, EntryValue, KeyState][];
   /** Name of one of the shop's own systems. */
   readonly system?: string;
@@ -71,7 +70,6 @@ export const DEMO_CASES: readonly DemoCase[] = [
       condemnedBy: 'Front desk, by telephone',
       codes: ['P0117'],
     },
-    cautions: ['fuel-vapour', 'open-line', 'power', 'spray'],
     system: 'Brindle 1.4, tank regulator',
     complaint: 'Long crank when warm. Front desk has already quoted a pump.',
     daysAgo: 6,
@@ -113,7 +111,6 @@ export const DEMO_CASES: readonly DemoCase[] = [
       frequency: 'often',
       since: 'a week',
     },
-    cautions: ['spray', 'power'],
     notes: [['repair', 'Pump module with strainer and ring seal fitted; pigtail wire order compared before fitting.']],
     system: 'Sable 3.0, oil-pressure switch',
     complaint: 'Stalls at junctions, restarts after a thump under the seat.',
@@ -167,7 +164,6 @@ export const DEMO_CASES: readonly DemoCase[] = [
       condemnedBy: 'The shop before us',
       codes: ['P0171', 'P0087'],
     },
-    cautions: ['spray', 'fuel-vapour', 'open-line', 'power'],
     system: 'Marrow 2.0, relay and cut-off',
     complaint: 'Dies after ten minutes, restarts cold. Had a pump at another shop last spring.',
     daysAgo: 1,
@@ -209,7 +205,6 @@ export const DEMO_CASES: readonly DemoCase[] = [
       since: 'this morning',
       batterySupport: 'jump-pack',
     },
-    cautions: ['spray', 'power'],
     complaint: 'Cranks, no start, no pump noise. Towed in.',
     daysAgo: 0.2,
     by: 'jem@fennick.demo',
@@ -245,7 +240,6 @@ export const DEMO_CASES: readonly DemoCase[] = [
         [4.5, kPa(1000)],
       ],
     },
-    cautions: ['fuel-vapour', 'open-line', 'high-side'],
     system: 'Halvard 2.2, driver module',
     complaint: 'Smells rich, black smoke uphill. Quoted a pump for "too much pressure".',
     daysAgo: 0.1,

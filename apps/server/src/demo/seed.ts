@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { csvBlocks, DEFAULT_HOUSE_RULES, EMPTY_INTAKE, simulateCapture } from '@jarro/core';
+import { cautionsBefore, csvBlocks, DEFAULT_HOUSE_RULES, EMPTY_INTAKE, simulateCapture } from '@jarro/core';
 import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { hashPassword, type SignedIn } from '../auth/auth.service.js';
@@ -53,7 +53,8 @@ async function seedCase(
     await evidence.saveIntake(me, id, { basis: 0, intake: { ...EMPTY_INTAKE, ...demo.intake } }, later());
   }
   if (demo.system) await cases.giveSystem(me, id, { line: lines.get(demo.system) ?? '', version: 1 }, later());
-  for (const caution of demo.cautions ?? []) await evidence.acknowledge(me, id, { caution }, later());
+  const cautions = new Set(demo.entries.flatMap(([kind, at]) => cautionsBefore(kind, at).map((caution) => caution.id)));
+  for (const caution of cautions) await evidence.acknowledge(me, id, { caution }, later());
   for (const [kind, at, value, keyState] of demo.entries) {
     await evidence.add(me, id, { kind, at, value, keyState, faultPresent: true }, later());
   }

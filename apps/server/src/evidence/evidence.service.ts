@@ -1,6 +1,7 @@
 import {
   ACKNOWLEDGED_CAUTIONS,
   caseProfile,
+  cautionsBefore,
   checkEntry,
   checkIntake,
   findPlace,
@@ -34,7 +35,7 @@ export class EvidenceService {
     const { kind, at, value, keyState, faultPresent } = dto;
     checkEntry(kind, at, value, keyState);
     await this.cases.findOpen(me, caseId);
-    await this.checkPlace(caseId, dto);
+    await this.checkAgainstCase(caseId, dto);
     const how = howTaken(dto);
     return this.append(me, caseId, {
       kind,
@@ -47,11 +48,17 @@ export class EvidenceService {
     });
   }
 
-  /** @throws InputError for a station that the case's path hasn't */
-  private async checkPlace(caseId: string, { kind, at }: AddEntryDto): Promise<void> {
+  /** @throws InputError for a station that the case's path hasn't, and before its cautions were acknowledged */
+  private async checkAgainstCase(caseId: string, { kind, at }: AddEntryDto): Promise<void> {
     const links = await this.source
       .getRepository(EvidenceRecord)
-      .find({ where: { caseId, kind: In(['system', 'intake', 'void']) }, order: { sequence: 'ASC' } });
+      .find({ where: { caseId, kind: In(['system', 'intake', 'caution', 'void']) }, order: { sequence: 'ASC' } });
+    const acknowledged = new Set(links.filter((link) => link.kind === 'caution').map((link) => link.at));
+    const ahead = cautionsBefore(kind, at).filter(({ id }) => !acknowledged.has(id));
+    if (ahead.length > 0) {
+      const names = ahead.map(({ name }) => name.toLowerCase()).join(', ');
+      throw new InputError(`This can hurt someone: acknowledge the cautions of its stage first (${names}).`);
+    }
     const system = standing(links)
       .filter((link) => link.kind === 'system')
       .at(-1)?.value as CaseSystem | undefined;

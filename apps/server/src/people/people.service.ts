@@ -5,6 +5,7 @@ import { DataSource, QueryFailedError, type EntityManager } from 'typeorm';
 import { AuthService, hashPassword, type SignedIn } from '../auth/auth.service.js';
 import { Shop, User } from '../database/entities.js';
 import { AuditService } from './audit.service.js';
+import { rulesOf } from './shop-rules.js';
 import type { AddPersonDto, ChangePersonDto, ChangeShopDto } from './people.dto.js';
 
 @Injectable()
@@ -74,9 +75,21 @@ export class PeopleService {
     await this.audit.note(
       me,
       'shop.change',
-      `${Object.values(rules).join(', ')}, ${changes.pressureUnit}`.slice(0, 190),
+      whatChanged({ ...me.shop, rules: rulesOf(me.shop) }, { ...changes, rules }),
     );
   }
+}
+
+const AUDIT_LENGTH = 190;
+
+type Settings = Pick<Shop, 'name' | 'town' | 'pressureUnit'> & { readonly rules: HouseRules };
+
+/** The settings that differ, each with what it was and is. */
+function whatChanged(before: Settings, after: Settings): string {
+  const flat = ({ rules, ...settings }: Settings): Record<string, string | number> => ({ ...settings, ...rules });
+  const was = flat(before);
+  const differ = Object.entries(flat(after)).filter(([name, is]) => was[name] !== is);
+  return (differ.map(([name, is]) => `${name}: ${was[name]} to ${is}`).join('; ') || 'nothing').slice(0, AUDIT_LENGTH);
 }
 
 export async function addUser(

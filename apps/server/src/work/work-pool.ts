@@ -10,7 +10,7 @@ const WORKERS = 2;
 @Injectable()
 export class WorkPool implements OnApplicationShutdown {
   private readonly pool = new Piscina({
-    filename: process.env.JARRO_WORKER ?? new URL('./worker.js', import.meta.url).href,
+    filename: process.env.JARRO_WORKER ?? new URL('./thread.cjs', import.meta.url).href,
     minThreads: 1,
     maxThreads: WORKERS,
   });

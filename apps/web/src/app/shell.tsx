@@ -4,6 +4,7 @@ import { SumsButton } from '../features/sums/sums-drawer';
 import { Button } from '../ui/button';
 import { ErrorNotice } from '../ui/notice';
 import { errorText, useMeQuery, useSignOutMutation } from './api';
+import { forgetKept } from './kept';
 import { toggleTheme } from './theme';
 
 /** The enamel bar above every page, and the way to the sign-in for whoever isn't signed in. */
@@ -47,7 +48,7 @@ export function Shell() {
           <IconButton label="Light or dark" onClick={toggleTheme}>
             <MoonStar aria-hidden className="size-5" />
           </IconButton>
-          <IconButton label="Sign out" onClick={() => void signOut()}>
+          <IconButton label="Sign out" onClick={() => void signOut().then(forgetKept)}>
             <LogOut aria-hidden className="size-5" />
           </IconButton>
         </div>

@@ -3,6 +3,7 @@ import type { Entry } from '../evidence/entry.js';
 import type { Intake, Tampering } from '../intake/intake.js';
 import type { RampResult } from '../ramp/types.js';
 import type { KeyState } from '../evidence/entry.js';
+import { knownSensorTable, type CaseSystem } from '../systems/case-system.js';
 import type { StationKind, SystemProfile } from '../systems/profile.js';
 import { pressureSpec, type SystemKind } from '../systems/system-kinds.js';
 import { templateProfile, type PathKind } from '../systems/templates.js';
@@ -30,25 +31,15 @@ const FIRST_NAMES: Readonly<Record<string, string>> = {
   pump_ground: 'ground-pin',
 };
 
-/** The system that a case was given: a shop's own version or a shipped path, with a copy of all of it. */
-export interface CaseSystem {
-  /** A shipped path is nobody's vehicle: its pump's draw and speed aren't known. */
-  readonly shipped: boolean;
-  readonly name: string;
-  /** Of the shop's own; absent for a shipped path. */
-  readonly line?: string;
-  readonly version?: number;
-  readonly profile: SystemProfile;
-}
-
 /** What a case is weighed by, until it is given a system: a shipped path, with the pressure of this vehicle's windows. */
 export function caseProfile(intake: Intake, system?: CaseSystem): SystemProfile {
-  const profile = system?.profile ?? templateProfile(PATH_OF[intake.system]);
+  const sensorTable = knownSensorTable(intake, system);
+  const path = system?.profile ?? templateProfile(PATH_OF[intake.system]);
+  const profile = sensorTable ? { ...path, sensorTable } : path;
   if (system && !system.shipped) return profile;
   const window = pressureSpec(intake.system, 'prime', intake.makersWindows);
   const pressurePa = window ? (window.minPa + window.maxPa) / 2 : profile.pump.pressurePa;
-  const sensorTable = intake.sensorTable.length > 1 ? { sensorTable: intake.sensorTable } : {};
-  return { ...profile, ...sensorTable, pump: { ...profile.pump, pressurePa } };
+  return { ...profile, pump: { ...profile.pump, pressurePa } };
 }
 
 export interface CaseCapture {

@@ -1,5 +1,5 @@
 import type { HoldRecord, VolumeRecord } from '../evidence/entry.js';
-import { fitHold } from '../pressure/hold.js';
+import { fitHold, judgeHold } from '../pressure/hold.js';
 import type { PathModel } from '../path/solve-path.js';
 import { answers, type Expectation, type Normal } from './expectation.js';
 import { answerExpected } from './observe-answers.js';
@@ -216,7 +216,8 @@ function rateOf(record: HoldRecord): number | undefined {
   let known = rates.get(record);
   if (!known) {
     const result = fitHold(record);
-    rates.set(record, (known = { paPerMin: 'fit' in result ? result.fit.ratePaPerMin : undefined }));
+    const told = 'fit' in result && judgeHold(result.fit).standing !== 'too-short';
+    rates.set(record, (known = { paPerMin: told ? result.fit.ratePaPerMin : undefined }));
   }
   return known.paPerMin;
 }

@@ -181,7 +181,10 @@ function fromChecks(entries: readonly Entry[]): Pointer[] {
     const entry = newestEntry(entries, 'check', check.at);
     const meaning = check.answers.find(({ value }) => value === entry?.value)?.meaning;
     if (!entry || !meaning) return [];
-    return [pointer({ ...meaning, because: [entry.id], rule: check.title })];
+    const found = { ...meaning, because: [entry.id], rule: check.title };
+    // What was well while the fault was away clears nothing.
+    const away = { away: [], text: `${meaning.text} But the fault was away then.` };
+    return [pointer({ ...found, ...(!entry.faultPresent && away) })];
   });
 }
 
@@ -223,8 +226,11 @@ function fromPressure(sheet: PressureSheet, { system }: Intake): Pointer[] {
   add(sensor?.verdict === 'all-differ' && { text: sensor.text, towards: ['measurement-error'], because: sensor.from });
   add(regulator && !regulator.works && { text: regulator.text, towards: ['hydraulic'], because: regulator.from });
   add(
-    hold &&
-      !hold.judgement.holds && { text: hold.side ?? hold.judgement.text, towards: ['hydraulic'], because: hold.from },
+    hold?.judgement.standing === 'falls' && {
+      text: hold.side ?? hold.judgement.text,
+      towards: ['hydraulic'],
+      because: hold.from,
+    },
   );
   add(trims && !trims.ok && { text: trims.text, towards: ['hydraulic'], because: trims.from });
   return found;

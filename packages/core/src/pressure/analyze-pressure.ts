@@ -14,7 +14,9 @@ export interface PressureResult {
   /** 10 to 90 % of the rise (IEEE Std 181-2011, reference levels). */
   readonly riseTimeS?: number;
   readonly highestPa: number;
-  readonly lowestAfterRisePa?: number;
+  /** Median and lowest level, after the rise where there is one. */
+  readonly levelPa: number;
+  readonly lowestPa: number;
   /** From the record's highest point on, where it then falls for long enough. */
   readonly hold?: HoldFit;
   /** What that was fitted to, as a hold record of its own. */
@@ -41,7 +43,7 @@ export function analyzePressure(
   const at = (block: number) => startS + ((block + 0.5) * size) / sampleRateHz;
   const startPa = median(mean.subarray(0, Math.max(3, Math.round((START_S * sampleRateHz) / size))));
   const highestPa = quantile(mean, 0.995);
-  const rest = { startPa, highestPa, ...holdAfterPeak(mean, size / sampleRateHz) };
+  const rest = { startPa, highestPa, ...levelsOf(mean), ...holdAfterPeak(mean, size / sampleRateHz) };
   const climb = highestPa - startPa;
   if (climb < LEAST_RISE_PA) {
     const because =
@@ -58,10 +60,14 @@ export function analyzePressure(
       primePa,
       onsetS: at(onset),
       riseTimeS: rise.top - rise.bottom,
-      lowestAfterRisePa: quantile(mean.subarray(Math.floor((rise.top * sampleRateHz) / size)), 0.005),
+      ...levelsOf(mean.subarray(Math.floor((rise.top * sampleRateHz) / size))),
     },
     cannotTell: [],
   };
+}
+
+function levelsOf(blocks: Float64Array): Pick<PressureResult, 'levelPa' | 'lowestPa'> {
+  return { levelPa: median(blocks), lowestPa: quantile(blocks, 0.005) };
 }
 
 /** Crossings of 10 and 90 % are looked for in the samples, averaged over this time so that noise doesn't cross first. */

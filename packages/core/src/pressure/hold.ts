@@ -15,6 +15,8 @@ export interface HoldFit {
   readonly extrapolated: boolean;
   /** Scatter about the curve, Pa. */
   readonly scatterPa: number;
+  /** From the first point to the last, s. */
+  readonly lengthS: number;
 }
 
 export type HoldResult = { readonly fit: HoldFit } | { readonly cannotTell: CannotTell };
@@ -61,6 +63,7 @@ export function fitHold({ points }: Pick<HoldRecord, 'points'>): HoldResult {
       ...(halfInterval && { halfTimeInterval: halfInterval }),
       extrapolated: worth && halfTimeS > lengthS,
       scatterPa,
+      lengthS,
     },
   };
 }
@@ -146,33 +149,44 @@ function spreadOf(law: FittedLaw, figure: (law: Law) => number | undefined, valu
 }
 
 export interface HoldJudgement {
-  readonly holds: boolean;
+  readonly standing: 'holds' | 'falls' | 'too-short';
   readonly text: string;
-  readonly rule: string;
-  readonly source: string;
 }
 
-/** Whether the pressure holds well enough to start the next time. */
-export function judgeHold(fit: HoldFit): HoldJudgement {
-  const limit = LIMITS.holdLossPaPerMin;
-  const holds = fit.ratePaPerMin <= limit.value;
-  return {
-    holds,
-    text: holds
-      ? 'The pressure holds after shut-down.'
-      : 'The pressure falls fast: check valve, injector, regulator or a leak. Block one line at a time to tell which.',
-    rule: limit.rule,
-    source: limit.source,
-  };
+/** The needle's own movement and the first settling of hot lines hide a loss for about this long. */
+const LEAST_TELLING_S = 60;
+
+/**
+ * Whether the pressure holds well enough to start the next time. A short record tells only a loss that is more than five
+ * minutes may take.
+ * @param mostPaPerMin the house's limit
+ */
+export function judgeHold(fit: HoldFit, mostPaPerMin = LIMITS.holdLossPaPerMin.value): HoldJudgement {
+  const lost = (fit.ratePaPerMin / 60) * Math.min(fit.lengthS, RATE_OVER_S);
+  if (fit.lengthS < LEAST_TELLING_S && lost <= (mostPaPerMin / 60) * RATE_OVER_S) {
+    return { standing: 'too-short', text: 'Too short to tell: watch it for a minute or more.' };
+  }
+  return fit.ratePaPerMin <= mostPaPerMin
+    ? { standing: 'holds', text: 'The pressure holds after shut-down.' }
+    : {
+        standing: 'falls',
+        text: 'The pressure falls fast: check valve, injector, regulator or a leak. Block one line at a time to tell which.',
+      };
 }
 
 /** A blocked line must slow the loss to this share before it counts as the way out. */
 const STOPPED = 0.4;
 
-/** Which way the pressure leaves, from hold tests with lines blocked in turn. Common practice, no published source. */
-export function holdSide(rates: Partial<Record<HoldBlock, number>>): string | undefined {
+/**
+ * Which way the pressure leaves, from hold tests with lines blocked in turn. Common practice, no published source.
+ * @param rates Pa a minute
+ */
+export function holdSide(
+  rates: Partial<Record<HoldBlock, number>>,
+  mostPaPerMin = LIMITS.holdLossPaPerMin.value,
+): string | undefined {
   const open = rates.none;
-  if (open === undefined || open <= LIMITS.holdLossPaPerMin.value) return undefined;
+  if (open === undefined || open <= mostPaPerMin) return undefined;
   const stops = (rate: number | undefined) => rate !== undefined && rate < STOPPED * open;
   if (stops(rates.supply)) return 'Blocking the supply line stops it: the check valve or a line at the tank.';
   if (stops(rates.return)) return 'Blocking the return line stops it: the regulator lets it back.';

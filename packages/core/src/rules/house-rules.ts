@@ -9,7 +9,7 @@ export const WAVEFORM_SCHOOLS = ['with-supply', 'never-alone'] as const;
 /** Whether the pump may be fed directly to part it from everything before it. */
 export const DIRECT_FEED_SCHOOLS = ['with-diagram', 'never'] as const;
 
-/** A shop's own limits and schools. Volts in V, shares 0 to 1. */
+/** A shop's own limits and schools, in SI where the name says nothing else; shares 0 to 1. */
 export interface HouseRules {
   /** Most that may be lost from battery + to the pump's feed, loaded. */
   readonly supplyDropV: number;
@@ -20,6 +20,15 @@ export interface HouseRules {
   readonly directFeed: (typeof DIRECT_FEED_SCHOOLS)[number];
   /** Weight that the pump's families need before it may be condemned. */
   readonly pumpWeight: number;
+  /** Longest time to prime pressure. */
+  readonly riseTimeS: number;
+  /** Most that may be lost after shut-down. */
+  readonly holdLossPaPerMin: number;
+  readonly filterDropPa: number;
+  /** Least that must run into the jar. */
+  readonly volumeLph: number;
+  /** Duty at idle from which a pump counts as struggling. */
+  readonly strugglingDutyPercent: number;
 }
 
 export const DEFAULT_HOUSE_RULES: HouseRules = {
@@ -30,18 +39,37 @@ export const DEFAULT_HOUSE_RULES: HouseRules = {
   waveform: 'with-supply',
   directFeed: 'with-diagram',
   pumpWeight: 0.95,
+  riseTimeS: LIMITS.riseTimeS.value,
+  holdLossPaPerMin: LIMITS.holdLossPaPerMin.value,
+  filterDropPa: LIMITS.filterDropPa.value,
+  volumeLph: LIMITS.volumeLph.value,
+  strugglingDutyPercent: LIMITS.strugglingDutyPercent.value,
 };
 
-interface NumberRule {
+/** What a limit is a number of. */
+export type RuleUnit = 'V' | 'share' | 's' | 'Pa/min' | 'Pa' | 'L/h' | '%';
+
+export interface NumberRule {
   readonly title: string;
   readonly least: number;
   readonly most: number;
-  readonly unit: 'V' | '%';
+  readonly unit: RuleUnit;
   /** Values that shops use. */
   readonly usual: readonly number[];
   readonly basis: string;
   readonly source: string;
 }
+
+export type NumberRuleName =
+  | 'supplyDropV'
+  | 'groundDropV'
+  | 'contactDropV'
+  | 'pumpWeight'
+  | 'riseTimeS'
+  | 'holdLossPaPerMin'
+  | 'filterDropPa'
+  | 'volumeLph'
+  | 'strugglingDutyPercent';
 
 interface SchoolRule<T extends string> {
   readonly title: string;
@@ -51,45 +79,106 @@ interface SchoolRule<T extends string> {
 }
 
 /** Each limit with what it rests on. */
-export const NUMBER_RULES: Readonly<Record<'supplyDropV' | 'groundDropV' | 'contactDropV' | 'pumpWeight', NumberRule>> =
-  {
-    supplyDropV: {
-      title: 'Supply drop, whole side',
-      least: 0.05,
-      most: 2,
-      unit: 'V',
-      usual: [0.2, 0.3, 0.5],
-      basis: `${LIMITS.supplyDropV.rule}. Strict shops take 0.2 V; at 0.5 V a pump still runs.`,
-      source: COMMON_PRACTICE,
-    },
-    groundDropV: {
-      title: 'Ground rise, whole side',
-      least: 0.05,
-      most: 2,
-      unit: 'V',
-      usual: [0.1, 0.2, 0.3],
-      basis: `${LIMITS.groundDropV.rule}. Shops differ between 0.1 and 0.3 V.`,
-      source: COMMON_PRACTICE,
-    },
-    contactDropV: {
-      title: 'One contact',
-      least: 0.02,
-      most: 0.5,
-      unit: 'V',
-      usual: [0.05, 0.1, 0.2],
-      basis: `${LIMITS.contactDropV.rule}.`,
-      source: COMMON_PRACTICE,
-    },
-    pumpWeight: {
-      title: 'Weight to condemn a pump',
-      least: 0.95,
-      most: 0.99,
-      unit: '%',
-      usual: [0.95, 0.97, 0.99],
-      basis: 'A good pump condemned costs the job and the trust; less than 95 % is never enough, more may be asked.',
-      source: 'house rule, no published source',
-    },
-  };
+export const NUMBER_RULES: Readonly<Record<NumberRuleName, NumberRule>> = {
+  supplyDropV: {
+    title: 'Supply drop, whole side',
+    least: 0.05,
+    most: 2,
+    unit: 'V',
+    usual: [0.2, 0.3, 0.5],
+    basis: `${LIMITS.supplyDropV.rule}. Strict shops take 0.2 V; at 0.5 V a pump still runs.`,
+    source: COMMON_PRACTICE,
+  },
+  groundDropV: {
+    title: 'Ground rise, whole side',
+    least: 0.05,
+    most: 2,
+    unit: 'V',
+    usual: [0.1, 0.2, 0.3],
+    basis: `${LIMITS.groundDropV.rule}. Shops differ between 0.1 and 0.3 V.`,
+    source: COMMON_PRACTICE,
+  },
+  contactDropV: {
+    title: 'One contact',
+    least: 0.02,
+    most: 0.5,
+    unit: 'V',
+    usual: [0.05, 0.1, 0.2],
+    basis: `${LIMITS.contactDropV.rule}.`,
+    source: COMMON_PRACTICE,
+  },
+  pumpWeight: {
+    title: 'Weight to condemn a pump',
+    least: 0.95,
+    most: 0.99,
+    unit: 'share',
+    usual: [0.95, 0.97, 0.99],
+    basis: 'A good pump condemned costs the job and the trust; less than 95 % is never enough, more may be asked.',
+    source: 'house rule, no published source',
+  },
+  riseTimeS: {
+    title: 'Time to prime pressure',
+    least: 0.5,
+    most: 10,
+    unit: 's',
+    usual: [1.5, 2, 3],
+    basis: `${LIMITS.riseTimeS.rule}. Long lines and large filters take longer.`,
+    source: COMMON_PRACTICE,
+  },
+  holdLossPaPerMin: {
+    title: 'Loss after shut-down, a minute',
+    least: 1e3,
+    most: 50e3,
+    unit: 'Pa/min',
+    usual: [3.5e3, 7e3, 14e3],
+    basis: `${LIMITS.holdLossPaPerMin.rule}.`,
+    source: COMMON_PRACTICE,
+  },
+  filterDropPa: {
+    title: 'Loss across the filter',
+    least: 5e3,
+    most: 150e3,
+    unit: 'Pa',
+    usual: [20e3, 35e3, 70e3],
+    basis: `${LIMITS.filterDropPa.rule}.`,
+    source: COMMON_PRACTICE,
+  },
+  volumeLph: {
+    title: 'Volume at the engine',
+    least: 20,
+    most: 300,
+    unit: 'L/h',
+    usual: [60, 90, 120],
+    basis: `${LIMITS.volumeLph.rule}; large engines need more.`,
+    source: COMMON_PRACTICE,
+  },
+  strugglingDutyPercent: {
+    title: 'Duty at idle of a struggling pump',
+    least: 50,
+    most: 95,
+    unit: '%',
+    usual: [60, 65, 70],
+    basis: `${LIMITS.strugglingDutyPercent.rule}.`,
+    source: COMMON_PRACTICE,
+  },
+};
+
+/** A limit in words, in the units of the table itself; an interface may choose others. */
+export function ruleText(unit: RuleUnit, value: number): string {
+  switch (unit) {
+    case 'share':
+      return `${Math.round(100 * value)} %`;
+    case 'Pa':
+      return `${value / 1e3} kPa`;
+    case 'Pa/min':
+      return `${value / 1e3} kPa a minute`;
+    case 'V':
+    case 's':
+    case 'L/h':
+    case '%':
+      return `${value} ${unit}`;
+  }
+}
 
 export const SCHOOL_RULES: {
   readonly [K in 'order' | 'waveform' | 'directFeed']: SchoolRule<HouseRules[K]>;
@@ -132,9 +221,11 @@ export function checkHouseRules(rules: Readonly<Record<string, unknown>>): { fie
   const problems: { field: string; message: string }[] = [];
   for (const [field, { title, least, most, unit }] of Object.entries(NUMBER_RULES)) {
     const value = rules[field];
-    const shown = (limit: number) => (unit === '%' ? `${Math.round(100 * limit)} %` : `${limit} V`);
     if (typeof value !== 'number' || !(value >= least && value <= most)) {
-      problems.push({ field, message: `${title}: choose between ${shown(least)} and ${shown(most)}.` });
+      problems.push({
+        field,
+        message: `${title}: choose between ${ruleText(unit, least)} and ${ruleText(unit, most)}.`,
+      });
     }
   }
   for (const [field, { title, schools }] of Object.entries(SCHOOL_RULES)) {

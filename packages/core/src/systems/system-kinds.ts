@@ -144,18 +144,26 @@ export function guessSystem({ railSensor, returnLine, module }: SystemFeatures):
 }
 
 export interface Spec extends PressureWindow {
-  readonly basis: 'maker' | 'rule-of-thumb';
+  readonly basis: 'maker' | 'system' | 'rule-of-thumb';
   readonly source: string;
 }
 
-/** The window to judge a pressure by: the maker's first, then the rule of thumb, labelled as such. */
+type Windows = Partial<Record<KeyState, PressureWindow>>;
+
+/**
+ * The window to judge a pressure by: the maker's for this vehicle, then that of the case's own system, then the rule of
+ * thumb, labelled as such.
+ */
 export function pressureSpec(
   kind: SystemKind,
   state: KeyState,
-  makers: Partial<Record<KeyState, PressureWindow>> = {},
+  makers: Windows = {},
+  system?: { readonly name: string; readonly windows: Windows },
 ): Spec | undefined {
   const maker = makers[state];
   if (maker) return { ...maker, basis: 'maker', source: 'entered for this vehicle' };
+  const own = system?.windows[state];
+  if (own) return { ...own, basis: 'system', source: system.name };
   const usual = SYSTEMS[kind].windows[state];
   return usual && { ...usual, basis: 'rule-of-thumb', source: COMMON_PRACTICE };
 }

@@ -11,7 +11,8 @@ import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
 import type { Answer, OpenedFile } from '../../workers/capture-desk';
 import { openDesk, type Desk } from '../../workers/open-desk';
-import { MomentFields, type Moment } from '../path/moment';
+import { MomentFields } from '../path/moment';
+import { useMoment } from '../path/use-moment';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
@@ -42,7 +43,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const [forms, setForms] = useState<readonly ChannelForm[]>([]);
   const [bars, setBars] = useState('');
   const [preview, setPreview] = useState<Preview>();
-  const [moment, setMoment] = useState<Moment>({ keyState: 'prime', faultPresent: true });
+  const [moment, setMoment] = useMoment(caseId, 'prime');
   const [label, setLabel] = useState(file.name.replace(/\.\w+$/, ''));
   const [progress, setProgress] = useState<UploadProgress>();
   const stop = useRef(new AbortController());

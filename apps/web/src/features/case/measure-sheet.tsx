@@ -26,6 +26,7 @@ export function MeasureSheet({ caseId, what, onClose }: { caseId: string; what: 
   };
   return (
     <NumberSheet
+      caseId={caseId}
       title={
         keyState && measure.states.length > 1
           ? `${measure.title}, ${KEY_STATE_NAMES[keyState].toLowerCase()}`

@@ -5,11 +5,13 @@ import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { habitual, remember } from '../path/habits';
-import { MomentFields, type Moment } from '../path/moment';
+import { MomentFields } from '../path/moment';
+import { useMoment } from '../path/use-moment';
 import { Sheet } from '../../ui/sheet';
 
 /** A reading in seconds: type the number, Enter. */
 export function NumberSheet({
+  caseId,
   title,
   hint,
   unit,
@@ -20,6 +22,7 @@ export function NumberSheet({
   onClose,
   children,
 }: {
+  caseId: string;
   title: string;
   hint?: string | undefined;
   unit: string;
@@ -33,10 +36,7 @@ export function NumberSheet({
   children?: ReactNode;
 }) {
   const [text, setText] = useState('');
-  const [{ keyState: chosen, faultPresent }, setChosen] = useState<Moment>({
-    keyState: habitual().state,
-    faultPresent: true,
-  });
+  const [{ keyState: chosen, faultPresent }, setMoment] = useMoment(caseId, habitual().state);
   const [problem, setProblem] = useState<string>();
   const keyState = states.includes(chosen) ? chosen : states[0];
   const submit = async (event: FormEvent) => {
@@ -51,7 +51,7 @@ export function NumberSheet({
     <Sheet title={title} {...(hint && { hint })} open onClose={onClose}>
       <form onSubmit={(event) => void submit(event)} className="space-y-4">
         <BigNumber label={title} unit={unit} value={text} onChange={setText} />
-        <MomentFields states={states} moment={{ keyState, faultPresent }} onChange={setChosen} />
+        <MomentFields states={states} moment={{ keyState, faultPresent }} onChange={setMoment} />
         <ErrorNotice text={problem ?? error} />
         <Button type="submit" look="rust" className="w-full text-lg" disabled={busy}>
           Keep this reading

@@ -1,12 +1,11 @@
 import { stageGuide, type Stage } from '@jarro/core';
-import { Check, ShieldAlert } from 'lucide-react';
+import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { errorText, useAcknowledgeMutation } from '../../app/api';
 import type { CaseDetail } from '../../app/types';
-import { Button } from '../../ui/button';
-import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
 import { useTheBench } from './bench';
+import { Acknowledge, openCautions } from './cautions';
+import { FaultBar } from './fault-bar';
 import { progressOf } from './progress';
 
 /** A stage of the case: what it is for, where it can hurt, how it is got wrong, and its work. */
@@ -14,12 +13,15 @@ export function StageFrame({
   item,
   stage,
   workFirst = false,
+  asksFault = false,
   children,
 }: {
   item: CaseDetail;
   stage: Stage;
   /** The work has a title of its own and needs the room: cautions stand below it. */
   workFirst?: boolean;
+  /** Its entries are made with one press, so that whether the fault shows is asked once for all. */
+  asksFault?: boolean;
   children: ReactNode;
 }) {
   const { title, purpose, cautions, mistakes } = stageGuide(stage);
@@ -53,6 +55,7 @@ export function StageFrame({
           </details>
         )
       )}
+      {asksFault && !held && item.stage === 'open' && may('measure') && <FaultBar caseId={item.id} />}
       {!held && !workFirst && children}
       {mistakes.length > 0 && (
         <details className="border-t border-line pt-2">
@@ -88,38 +91,5 @@ function OpenLine({ item, stage }: { item: CaseDetail; stage: Stage }) {
       Open: {open.slice(0, MOST_OPEN).join(', ')}
       {more > 0 && ` and ${more} more`}
     </p>
-  );
-}
-
-/** Cautions of a stage that nobody has acknowledged in this case. */
-export function openCautions({ evidence }: CaseDetail, stage: Stage) {
-  const known = new Set(evidence.filter(({ kind }) => kind === 'caution').map(({ at }) => at));
-  return stageGuide(stage).cautions.filter(({ id, acknowledge }) => acknowledge && !known.has(id));
-}
-
-/** Shown before anything of a stage that can hurt someone; once a case. */
-function Acknowledge({ caseId, cautions }: { caseId: string; cautions: ReturnType<typeof openCautions> }) {
-  const [acknowledge, { error, isLoading }] = useAcknowledgeMutation();
-  const all = async () => {
-    for (const { id } of cautions) {
-      const result = await acknowledge({ caseId, caution: id });
-      if ('error' in result) return;
-    }
-  };
-  return (
-    <section aria-label="Before you start" className="rounded-2xl border-2 border-ochre p-5">
-      <h3 className="flex items-center gap-2 text-xl">
-        <ShieldAlert aria-hidden className="size-6 text-ochre" /> Before you start
-      </h3>
-      <ul className="my-3 space-y-2 text-lg">
-        {cautions.map(({ id, text }) => (
-          <li key={id}>{text}</li>
-        ))}
-      </ul>
-      <ErrorNotice text={errorText(error)} />
-      <Button look="rust" className="text-lg" onClick={() => void all()} disabled={isLoading}>
-        <Check aria-hidden className="size-5" /> Seen to it
-      </Button>
-    </section>
   );
 }

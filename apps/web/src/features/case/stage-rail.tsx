@@ -1,6 +1,7 @@
 import { STAGE_GUIDES, STAGES } from '@jarro/core';
-import { Check } from 'lucide-react';
+import { Check, PenLine } from 'lucide-react';
 import { NavLink } from 'react-router';
+import { useKept } from '../../app/kept';
 import type { CaseDetail } from '../../app/types';
 import { useTheBench } from './bench';
 import { progressOf, type Progress } from './progress';
@@ -8,6 +9,7 @@ import { progressOf, type Progress } from './progress';
 /** The working order down the side; free to jump. */
 export function StageRail({ item }: { item: CaseDetail }) {
   const progress = progressOf(item, useTheBench().ladders);
+  const [draft] = useKept(`intake/${item.id}`);
   return (
     <nav aria-label="Stages" className="card flex gap-1 self-start overflow-x-auto p-2 lg:flex-col">
       {STAGES.map((stage) => (
@@ -16,6 +18,7 @@ export function StageRail({ item }: { item: CaseDetail }) {
           to={`/cases/${item.id}/${stage}`}
           label={STAGE_GUIDES.find((guide) => guide.stage === stage)?.title ?? stage}
           progress={progress[stage]}
+          unsaved={stage === 'intake' && draft !== undefined}
         />
       ))}
       <div className="my-1 hidden border-t border-line lg:block" />
@@ -28,7 +31,17 @@ export function StageRail({ item }: { item: CaseDetail }) {
   );
 }
 
-function RailLink({ to, label, progress: { count, open } }: { to: string; label: string; progress: Progress }) {
+function RailLink({
+  to,
+  label,
+  progress: { count, open },
+  unsaved = false,
+}: {
+  to: string;
+  label: string;
+  progress: Progress;
+  unsaved?: boolean;
+}) {
   return (
     <NavLink
       to={to}
@@ -37,7 +50,9 @@ function RailLink({ to, label, progress: { count, open } }: { to: string; label:
       }
     >
       {label}
-      {open.length === 0 ? (
+      {unsaved ? (
+        <PenLine aria-label="not saved yet" className="size-4" />
+      ) : open.length === 0 ? (
         <Check aria-label="done" className="size-4" />
       ) : (
         <span className="text-[0.87rem] font-normal opacity-75">{count || ''}</span>

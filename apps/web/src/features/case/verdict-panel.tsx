@@ -1,6 +1,7 @@
 import { VERDICTS, type Diagnosis, type Verdict } from '@jarro/core';
 import { useMemo, useState, type FormEvent } from 'react';
 import { errorText, useDecideMutation, useReopenMutation } from '../../app/api';
+import { useKept } from '../../app/kept';
 import { VERDICT_NAMES, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
@@ -63,24 +64,33 @@ export function VerdictPanel() {
   );
 }
 
+/** Written before the verdict is given. */
+interface Words {
+  readonly statement: string;
+  readonly reason: string;
+}
+const NOTHING_SAID: Words = { statement: '', reason: '' };
+
 /** Every verdict with the weight of what it condemns, the heaviest first. */
 function DecideForm({ diagnosis }: { diagnosis: Diagnosis }) {
   const { item } = useTheBench();
   const lead = useMay()('override');
   const [chosen, setChosen] = useState<Verdict>();
-  const [statement, setStatement] = useState('');
-  const [reason, setReason] = useState('');
+  const [kept, keep] = useKept<Words>(`verdict/${item.id}`);
+  const { statement, reason } = kept ?? NOTHING_SAID;
   const [decide, { error, isLoading }] = useDecideMutation();
   const ordered = useMemo(() => byWeight(diagnosis), [diagnosis]);
   const kind = chosen ?? ordered[0];
   const gate = diagnosis.gate[kind];
   const barred = !gate.allowed;
-  const submit = (event: FormEvent) => {
+  const submit = async (event: FormEvent) => {
     event.preventDefault();
-    void decide({ caseId: item.id, kind, statement, ...(barred && reason && { overrideReason: reason }) });
+    const request = { caseId: item.id, kind, statement, ...(barred && reason && { overrideReason: reason }) };
+    const result = await decide(request);
+    if (!('error' in result)) keep(undefined);
   };
   return (
-    <form onSubmit={submit} className="space-y-4">
+    <form onSubmit={(event) => void submit(event)} className="space-y-4">
       <Choice
         label="What does the evidence say?"
         options={ordered.map((value) => ({ value, label: DECISIONS[value] }))}
@@ -104,7 +114,7 @@ function DecideForm({ diagnosis }: { diagnosis: Diagnosis }) {
                 minLength={10}
                 maxLength={500}
                 value={reason}
-                onChange={(event) => setReason(event.target.value)}
+                onChange={(event) => keep({ statement, reason: event.target.value })}
               />
             </label>
           ) : (
@@ -127,7 +137,7 @@ function DecideForm({ diagnosis }: { diagnosis: Diagnosis }) {
           minLength={3}
           maxLength={1000}
           value={statement}
-          onChange={(event) => setStatement(event.target.value)}
+          onChange={(event) => keep({ statement: event.target.value, reason })}
         />
       </label>
       <ErrorNotice text={errorText(error)} />

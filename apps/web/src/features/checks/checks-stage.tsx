@@ -5,6 +5,7 @@ import { errorText, useAddEntryMutation } from '../../app/api';
 import type { CaseDetail } from '../../app/types';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
+import { useFaultShows } from '../case/fault-slice';
 import { MeasureSheet, type WhatToMeasure } from '../case/measure-sheet';
 import { StageFrame } from '../case/stage-head';
 import { ReadingTile } from '../pressure/gauge-tile';
@@ -19,7 +20,7 @@ export function ChecksStage({ item }: { item: CaseDetail }) {
   const may = useMay();
   const editable = item.stage === 'open' && may('measure');
   return (
-    <StageFrame item={item} stage="first-checks">
+    <StageFrame item={item} stage="first-checks" asksFault>
       <div className="grid grid-cols-2 gap-2 md:grid-cols-5">
         {NUMBERS.map((measure) => (
           <ReadingTile
@@ -65,11 +66,12 @@ function CheckRow({
   editable: boolean;
 }) {
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const [faultPresent] = useFaultShows(caseId);
   const [help, setHelp] = useState(false);
   const answer = check.answers.find(({ value }) => value === entry?.value);
   const choose = (value: string) => {
     if (value === entry?.value) return;
-    void addEntry({ caseId, kind: 'check', at: check.at, value, keyState: check.keyState, faultPresent: true });
+    void addEntry({ caseId, kind: 'check', at: check.at, value, keyState: check.keyState, faultPresent });
   };
   return (
     <section aria-label={check.title} className="border-b border-line py-2.5">

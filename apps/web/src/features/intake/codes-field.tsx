@@ -5,8 +5,22 @@ import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 
 /** Trouble codes by their standard's names, typed or chosen. */
-export function CodesField({ codes, onChange }: { codes: readonly string[]; onChange: (codes: string[]) => void }) {
-  const [text, setText] = useState('');
+export function CodesField({
+  codes,
+  onChange,
+  onUnfinished,
+}: {
+  codes: readonly string[];
+  onChange: (codes: string[]) => void;
+  /** A code stands typed and not added, or none does any more. */
+  onUnfinished: (problem: string | undefined) => void;
+}) {
+  const [text, setTypedText] = useState('');
+  const setText = (typed: string) => {
+    setTypedText(typed);
+    const left = `The code “${typed.trim()}” is typed but not added: press Enter behind it, or empty the field.`;
+    onUnfinished(typed.trim() ? left : undefined);
+  };
   const [problem, setProblem] = useState<string>();
   const suggestions = suggestCodes(text).filter(({ code }) => !codes.includes(code));
   const add = (typed: string) => {

@@ -3,18 +3,23 @@ import {
   CIRCUMSTANCES,
   complaintSentence,
   FREQUENCIES,
+  newestEntry,
   SYMPTOMS,
   TAMPERING,
   type Intake,
 } from '@jarro/core';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { errorText, useSaveIntakeMutation } from '../../app/api';
+import { useKept } from '../../app/kept';
 import type { CaseDetail } from '../../app/types';
 import { Button } from '../../ui/button';
 import { Choice, Choices, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
+import { entriesOf } from '../case/evidence';
+import { MeasureSheet } from '../case/measure-sheet';
 import { StageFrame } from '../case/stage-head';
 import { Photos } from '../notes/photos';
+import { ReadingTile } from '../pressure/gauge-tile';
 import { useMay } from '../session/use-may';
 import { CodesField } from './codes-field';
 import { IntakeConflict } from './intake-conflict';
@@ -31,24 +36,41 @@ const draftOf = ({ intake: { sequence, ...intake } }: CaseDetail): Draft => ({ .
 export function IntakeStage({ item }: { item: CaseDetail }) {
   const may = useMay();
   const editable = item.stage !== 'closed' && may('intake');
-  const [draft, setDraft] = useState<Draft>(() => draftOf(item));
+  const saved = draftOf(item);
+  const [kept, keep] = useKept<Draft>(`intake/${item.id}`);
+  const draft = kept ?? saved;
   const [save, { error, isLoading, isSuccess, reset }] = useSaveIntakeMutation();
+  const [unfinished, setUnfinished] = useState<Readonly<Record<string, string | undefined>>>({});
+  const [problem, setProblem] = useState<string>();
+  const [measuring, setMeasuring] = useState(false);
   // Fields with a text of their own begin anew from what was settled.
   const [settled, setSettled] = useState(0);
   const { basis, ...intake } = draft;
   const stale = basis !== item.intake.sequence;
   const dirty = fieldsThatDiffer(item.intake, intake).length > 0;
+  const done = kept !== undefined && !stale && !dirty;
+  useEffect(() => {
+    if (done) keep(undefined);
+  }, [done, keep]);
   const change = (changes: Partial<Intake>) => {
     reset();
-    setDraft((now) => ({ ...now, ...changes }));
+    keep({ ...draft, ...changes });
+  };
+  const leave = (field: string) => (left: string | undefined) => {
+    setProblem(undefined);
+    setUnfinished((now) => ({ ...now, [field]: left }));
   };
   const submit = async () => {
+    const left = Object.values(unfinished).find(Boolean);
+    setProblem(left);
+    if (left) return;
     const result = await save({ caseId: item.id, basis, intake });
-    if (!('error' in result)) setDraft((now) => ({ ...now, basis: result.data.sequence }));
+    if (!('error' in result)) keep({ ...draft, basis: result.data.sequence });
   };
   const settle = (merged: Intake) => {
     reset();
-    setDraft({ ...merged, basis: item.intake.sequence });
+    keep({ ...merged, basis: item.intake.sequence });
+    setUnfinished({});
     setSettled((times) => times + 1);
   };
   return (
@@ -99,7 +121,7 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
         </div>
         {complaintSentence(intake) && <p className="font-title text-lg font-bold">{complaintSentence(intake)}</p>}
         <SystemHelper intake={intake} onChange={change} />
-        <CodesField codes={draft.codes} onChange={(codes) => change({ codes })} />
+        <CodesField codes={draft.codes} onChange={(codes) => change({ codes })} onUnfinished={leave('codes')} />
         <div className="grid gap-4 md:grid-cols-2">
           <TextField
             label="Repairs before this, and parts"
@@ -120,42 +142,65 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
           value={draft.tampering}
           onChange={(tampering) => change({ tampering })}
         />
-        <Choice
-          label="Helping the battery"
-          options={optionsOf(BATTERY_SUPPORT)}
-          value={draft.batterySupport}
-          onChange={(batterySupport) => change({ batterySupport })}
-        />
+        <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
+          <Choice
+            label="Helping the battery"
+            options={optionsOf(BATTERY_SUPPORT)}
+            value={draft.batterySupport}
+            onChange={(batterySupport) => change({ batterySupport })}
+          />
+          <div className="w-44">
+            <ReadingTile
+              kind="battery"
+              at="rest"
+              entry={newestEntry(entriesOf(item), 'battery', 'rest')}
+              onMeasure={item.stage === 'open' && may('measure') ? () => setMeasuring(true) : undefined}
+            />
+          </div>
+        </div>
         <MakersWindows
           key={settled}
           windows={draft.makersWindows}
           onChange={(makersWindows) => change({ makersWindows })}
+          onUnfinished={(state, left) => leave(`window-${state}`)(left)}
         />
         {draft.features.railSensor === 'yes' && (
-          <SensorTable table={draft.sensorTable} onChange={(sensorTable) => change({ sensorTable })} />
+          <SensorTable
+            table={draft.sensorTable}
+            onChange={(sensorTable) => change({ sensorTable })}
+            onUnfinished={leave('sensor-table')}
+          />
         )}
         <TextField label="Notes" value={draft.notes} most={2000} onChange={(notes) => change({ notes })} />
       </fieldset>
       {editable && (
         <div className="sticky bottom-0 -mx-4 space-y-2 border-t border-line bg-card px-4 py-3">
-          {!stale && <ErrorNotice text={errorText(error)} />}
+          {!stale && <ErrorNotice text={problem ?? errorText(error)} />}
           {stale && <IntakeConflict item={item} basis={basis} mine={intake} onSettle={settle} />}
           <div className="flex items-center gap-3">
             <Button
               look="rust"
               className="text-lg"
               onClick={() => void submit()}
-              disabled={isLoading || stale || !dirty}
+              disabled={isLoading || stale || !(dirty || Object.values(unfinished).some(Boolean))}
             >
               Save the intake
             </Button>
             <span className="label" role="status">
-              {isSuccess && !dirty ? 'Saved and sealed.' : dirty ? 'Not saved yet.' : ''}
+              {isSuccess && !dirty ? 'Saved and sealed.' : dirty ? 'Not saved yet; kept on this device.' : ''}
             </span>
+            {dirty && !stale && (
+              <Button look="bare" onClick={() => settle(saved)}>
+                Drop my changes
+              </Button>
+            )}
           </div>
         </div>
       )}
       <Photos item={item} stage="intake" />
+      {measuring && (
+        <MeasureSheet caseId={item.id} what={{ kind: 'battery', at: 'rest' }} onClose={() => setMeasuring(false)} />
+      )}
     </StageFrame>
   );
 }

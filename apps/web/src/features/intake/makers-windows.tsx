@@ -8,7 +8,16 @@ const STATES: readonly KeyState[] = ['prime', 'cranking', 'idle', 'loaded'];
 type Windows = Intake['makersWindows'];
 
 /** The maker's own pressure windows; they come before any rule of thumb. */
-export function MakersWindows({ windows, onChange }: { windows: Windows; onChange: (windows: Windows) => void }) {
+export function MakersWindows({
+  windows,
+  onChange,
+  onUnfinished,
+}: {
+  windows: Windows;
+  onChange: (windows: Windows) => void;
+  /** What is wrong with a state's window as it is typed, or nothing any more. */
+  onUnfinished: (state: KeyState, problem: string | undefined) => void;
+}) {
   const unit = usePressureUnit();
   return (
     <details open={Object.keys(windows).length > 0} className="rounded-2xl border border-line px-4">
@@ -24,7 +33,10 @@ export function MakersWindows({ windows, onChange }: { windows: Windows; onChang
             window={windows[state]}
             toSi={shownAs('Pa', 'rail', unit).toSi}
             text={(pascal) => pressureText(pascal, unit)}
-            onChange={(window) => onChange(withWindow(windows, state, window))}
+            onChange={(window, problem) => {
+              onChange(withWindow(windows, state, window));
+              onUnfinished(state, problem);
+            }}
           />
         ))}
       </div>
@@ -50,14 +62,18 @@ function WindowFields({
   window: PressureWindow | undefined;
   toSi: (value: number) => number;
   text: (pascal: number) => string;
-  onChange: (window: PressureWindow | undefined) => void;
+  onChange: (window: PressureWindow | undefined, problem: string | undefined) => void;
 }) {
   const [low, setLow] = useState(window ? text(window.minPa) : '');
   const [high, setHigh] = useState(window ? text(window.maxPa) : '');
   const tell = (lowText: string, highText: string) => {
     const min = readNumber(lowText);
     const max = readNumber(highText);
-    onChange(min === undefined || max === undefined ? undefined : { minPa: toSi(min), maxPa: toSi(max) });
+    const whole = min !== undefined && max !== undefined;
+    const empty = !lowText.trim() && !highText.trim();
+    const wrong =
+      whole || empty ? undefined : `${name}: give its lowest and highest as numbers in ${unit}, or empty both.`;
+    onChange(whole ? { minPa: toSi(min), maxPa: toSi(max) } : undefined, wrong);
   };
   return (
     <div className="flex items-center gap-2">

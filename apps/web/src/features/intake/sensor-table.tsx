@@ -3,27 +3,46 @@ import { useState } from 'react';
 import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Field } from '../../ui/field';
+import { ErrorNotice } from '../../ui/notice';
 
 type Table = Intake['sensorTable'];
 
 /** The rail sensor's volts and pressures, for the three-way check. */
-export function SensorTable({ table, onChange }: { table: Table; onChange: (table: Table) => void }) {
+export function SensorTable({
+  table,
+  onChange,
+  onUnfinished,
+}: {
+  table: Table;
+  onChange: (table: Table) => void;
+  /** A point stands typed and not added, or none does any more. */
+  onUnfinished: (problem: string | undefined) => void;
+}) {
   const unit = usePressureUnit();
   const { toSi } = shownAs('Pa', 'rail', unit);
-  const [fullScale, setFullScale] = useState('');
-  const [volts, setVolts] = useState('');
-  const [pressure, setPressure] = useState('');
+  const [typed, setTyped] = useState({ volts: '', pressure: '', fullScale: '' });
+  const [problem, setProblem] = useState<string>();
+  const type = (changes: Partial<typeof typed>) => {
+    const now = { ...typed, ...changes };
+    setTyped(now);
+    setProblem(undefined);
+    const left = now.volts.trim() || now.pressure.trim();
+    onUnfinished(
+      left ? 'A point of the rail sensor’s table is typed but not added: add it, or empty both.' : undefined,
+    );
+  };
   const addRow = () => {
-    const v = readNumber(volts);
-    const p = readNumber(pressure);
-    if (v === undefined || p === undefined) return;
+    const v = readNumber(typed.volts);
+    const p = readNumber(typed.pressure);
+    if (v === undefined || p === undefined)
+      return setProblem(`A point is two numbers: volts, and pressure in ${unit}.`);
     onChange([...table.filter(([known]) => known !== v), [v, toSi(p)] as const].sort((a, b) => a[0] - b[0]));
-    setVolts('');
-    setPressure('');
+    type({ volts: '', pressure: '' });
   };
   const useRatiometric = () => {
-    const full = readNumber(fullScale);
-    if (full !== undefined && full > 0) onChange(ratiometricTable(toSi(full)));
+    const full = readNumber(typed.fullScale);
+    if (full === undefined || full <= 0) return setProblem(`Type the sensor’s full scale in ${unit} first.`);
+    onChange(ratiometricTable(toSi(full)));
   };
   return (
     <section aria-label="Rail sensor table" className="space-y-2 rounded-2xl border border-line p-4">
@@ -45,15 +64,15 @@ export function SensorTable({ table, onChange }: { table: Table; onChange: (tabl
           label="Volts"
           width="w-28"
           inputMode="decimal"
-          value={volts}
-          onChange={(event) => setVolts(event.target.value)}
+          value={typed.volts}
+          onChange={(event) => type({ volts: event.target.value })}
         />
         <Field
           label={`Pressure, ${unit}`}
           width="w-28"
           inputMode="decimal"
-          value={pressure}
-          onChange={(event) => setPressure(event.target.value)}
+          value={typed.pressure}
+          onChange={(event) => type({ pressure: event.target.value })}
         />
         <Button onClick={addRow}>Add a point</Button>
         <span className="px-2 pb-3 text-soft">or</span>
@@ -61,11 +80,12 @@ export function SensorTable({ table, onChange }: { table: Table; onChange: (tabl
           label={`Full scale, ${unit}`}
           width="w-28"
           inputMode="decimal"
-          value={fullScale}
-          onChange={(event) => setFullScale(event.target.value)}
+          value={typed.fullScale}
+          onChange={(event) => type({ fullScale: event.target.value })}
         />
         <Button onClick={useRatiometric}>0.5 to 4.5 V sensor</Button>
       </div>
+      <ErrorNotice text={problem} />
     </section>
   );
 }

@@ -1,6 +1,7 @@
 import type { Stage } from '@jarro/core';
-import { useState, type FormEvent } from 'react';
+import type { FormEvent } from 'react';
 import { errorText, useAddNoteMutation } from '../../app/api';
+import { useKept } from '../../app/kept';
 import type { CaseDetail } from '../../app/types';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
@@ -21,13 +22,14 @@ export function NotesStage({ item, stage }: { item: CaseDetail; stage: Stage }) 
 }
 
 export function Notes({ item, stage }: { item: CaseDetail; stage: Stage }) {
-  const [text, setText] = useState('');
+  const [kept, keep] = useKept<string>(`note/${item.id}/${stage}`);
+  const text = kept ?? '';
   const [addNote, { error, isLoading }] = useAddNoteMutation();
   const notes = standing(item).filter(({ kind, at }) => kind === 'note' && at === stage);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const result = await addNote({ caseId: item.id, stage, text });
-    if (!('error' in result)) setText('');
+    if (!('error' in result)) keep(undefined);
   };
   return (
     <section aria-label="Notes" className="space-y-3">
@@ -50,7 +52,7 @@ export function Notes({ item, stage }: { item: CaseDetail; stage: Stage }) {
               required
               maxLength={2000}
               value={text}
-              onChange={(event) => setText(event.target.value)}
+              onChange={(event) => keep(event.target.value || undefined)}
             />
           </label>
           <ErrorNotice text={errorText(error)} />

@@ -19,9 +19,11 @@ import { Choice, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
 import { useTheBench } from '../case/bench';
+import { Acknowledge, openCautions } from '../case/cautions';
 import { habitual, remember } from './habits';
-import { MomentFields, type Moment } from './moment';
+import { MomentFields } from './moment';
 import { ruledOut, type KeptEntry } from './ruled-out';
+import { useMoment } from './use-moment';
 import { answersTo, AT_STATION, DEAD_KINDS, kindsAt, UNIT_OF, wordOf, type StationReading } from './station-kinds';
 
 const LOADING = [
@@ -46,6 +48,14 @@ export function StationSheet({
   if (!station) return null;
   const details = [station.pin && `pin ${station.pin}`, station.colour, station.location].filter(Boolean).join(' · ');
   const next = nextStation(profile.stations, station.id);
+  const ahead = openCautions(item, 'power-path');
+  if (ahead.length > 0) {
+    return (
+      <Sheet title={station.name} open onClose={onClose}>
+        <Acknowledge caseId={item.id} cautions={ahead} />
+      </Sheet>
+    );
+  }
   return (
     <Sheet title={station.name} {...(details && { hint: details })} open onClose={onClose}>
       <div className="space-y-4">
@@ -103,10 +113,8 @@ function ReadingForm({
 }) {
   const { profile } = useTheBench();
   const [text, setText] = useState('');
-  const [moment, setMoment] = useState<Moment>({
-    keyState: state ?? (DEAD_KINDS.has(kind) ? 'off' : habitual().state),
-    faultPresent: true,
-  });
+  const first = state ?? (DEAD_KINDS.has(kind) ? 'off' : habitual().state);
+  const [moment, setMoment] = useMoment(caseId, first);
   const { keyState } = moment;
   const [reference, setReference] = useState<Reference>(given ?? habitual().reference);
   const [loading, setLoading] = useState<'loaded' | 'open'>('loaded');

@@ -1,63 +1,76 @@
-import type { PressureResult } from '@jarro/core';
+import { captureEntries, type Entry, type HoldBlock } from '@jarro/core';
+import { Check } from 'lucide-react';
+import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
-import type { CaseDetail, NewEntry } from '../../app/types';
+import type { CaseDetail } from '../../app/types';
 import { pressureText, usePressureUnit } from '../../app/units';
+import { KEY_STATE_NAMES } from '../../app/words';
 import { Button } from '../../ui/button';
+import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
-import { standingCaptures } from '../case/evidence';
-import { timeText } from './hold-test';
+import { entriesOf, standingCaptures } from '../case/evidence';
+import { BLOCKS, timeText } from './hold-words';
 
-/** What a recorded rail pressure measured, to be taken into the sheet with one press. */
+/** What the newest recorded rail pressure measured, to be taken into the sheet with one press. */
 export function FromCapture({ item, editable }: { item: CaseDetail; editable: boolean }) {
   const unit = usePressureUnit();
+  const [blocked, setBlocked] = useState<HoldBlock>('none');
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
   const capture = standingCaptures(item)
     .filter(({ analysis }) => analysis?.pressure)
     .at(-1);
   const pressure = capture?.analysis?.pressure;
   if (!capture || !pressure) return null;
+  const keyState = capture.link.keyState ?? 'prime';
+  const faultPresent = capture.link.faultPresent ?? true;
+  const entries = captureEntries(pressure, keyState, blocked);
+  const known = entriesOf(item);
+  const missing = entries.filter((entry) => !known.some((other) => isSame(entry, other)));
   const take = async () => {
-    for (const entry of entriesFrom(pressure)) {
-      const result = await addEntry({ caseId: item.id, ...entry, faultPresent: true });
+    for (const entry of missing) {
+      const result = await addEntry({ caseId: item.id, ...entry, faultPresent });
       if ('error' in result) return;
     }
   };
+  const said = [
+    pressure.primePa !== undefined && keyState === 'prime'
+      ? `${pressureText(pressure.primePa, unit)} ${unit}`
+      : `${pressureText(pressure.levelPa, unit)} ${unit}`,
+    keyState === 'loaded' && `lowest ${pressureText(pressure.lowestPa, unit)} ${unit}`,
+    pressure.riseTimeS !== undefined && `up in ${pressure.riseTimeS.toFixed(1)} s`,
+    pressure.hold && `then ${pressureText(pressure.hold.ratePaPerMin, unit)} ${unit} a minute lost`,
+    pressure.hold?.halfTimeS !== undefined && `half in ${timeText(pressure.hold.halfTimeS)}`,
+  ].filter(Boolean);
   return (
-    <section
-      aria-label="From a capture"
-      className="flex flex-wrap items-center gap-3 rounded-2xl border border-line p-3"
-    >
-      <p className="flex-1">
-        <span className="font-semibold">{capture.label}</span> measured
-        {pressure.primePa !== undefined && ` ${pressureText(pressure.primePa, unit)} ${unit} at prime`}
-        {pressure.riseTimeS !== undefined && `, up in ${pressure.riseTimeS.toFixed(1)} s`}
-        {pressure.hold && `, then ${pressureText(pressure.hold.ratePaPerMin, unit)} ${unit} a minute lost`}
-        {pressure.hold?.halfTimeS !== undefined && `, half in ${timeText(pressure.hold.halfTimeS)}`}.
-      </p>
-      {editable && pressure.primePa !== undefined && (
-        <Button look="ink" onClick={() => void take()} disabled={isLoading}>
-          Take into the sheet
-        </Button>
+    <section aria-label="From a capture" className="space-y-2 rounded-2xl border border-line p-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <p className="min-w-60 flex-1">
+          <span className="font-semibold">{capture.label}</span>, {KEY_STATE_NAMES[keyState].toLowerCase()}, measured{' '}
+          {said.join(', ')}.
+        </p>
+        {editable && missing.length > 0 && (
+          <Button look="ink" onClick={() => void take()} disabled={isLoading}>
+            Take into the sheet
+          </Button>
+        )}
+        {entries.length > 0 && missing.length === 0 && (
+          <span className="flex items-center gap-1 text-mineral">
+            <Check aria-hidden className="size-4" /> in the sheet
+          </span>
+        )}
+      </div>
+      {editable && missing.some(({ kind }) => kind === 'hold') && (
+        <Choice label="While it fell" options={BLOCKS} value={blocked} onChange={setBlocked} />
       )}
       <ErrorNotice text={errorText(error)} />
     </section>
   );
 }
 
-function entriesFrom({
-  primePa,
-  riseTimeS,
-  holdRecord,
-}: PressureResult): Pick<NewEntry, 'kind' | 'at' | 'value' | 'keyState'>[] {
-  return [
-    ...(primePa === undefined
-      ? []
-      : [{ kind: 'pressure' as const, at: 'rail', value: Math.round(primePa), keyState: 'prime' as const }]),
-    ...(riseTimeS === undefined
-      ? []
-      : [
-          { kind: 'timing' as const, at: 'rise_time', value: Number(riseTimeS.toFixed(2)), keyState: 'prime' as const },
-        ]),
-    ...(holdRecord ? [{ kind: 'hold' as const, at: 'rail', value: holdRecord, keyState: 'after-off' as const }] : []),
-  ];
+function isSame(entry: Pick<Entry, 'kind' | 'at' | 'value' | 'keyState'>, other: Entry): boolean {
+  if (entry.kind !== other.kind || entry.at !== other.at || entry.keyState !== other.keyState) return false;
+  // One fall is one hold test, whichever line was said to be blocked.
+  const valueOf = ({ value }: Pick<Entry, 'value'>) =>
+    JSON.stringify(typeof value === 'object' && 'points' in value ? value.points : value);
+  return valueOf(entry) === valueOf(other);
 }

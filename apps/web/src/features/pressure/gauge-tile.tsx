@@ -1,14 +1,11 @@
 import {
   findMeasure,
-  pressureSpec,
   type Entry,
   type EntryKind,
-  type Intake,
   type KeyState,
   type SheetLine,
   type Spec,
   type Standing,
-  type SystemKind,
 } from '@jarro/core';
 import { Check, Minus, Plus, TriangleAlert } from 'lucide-react';
 import type { PressureUnitName } from '../../app/types';
@@ -22,23 +19,26 @@ const MARKS: Record<Standing, { mark: typeof Check; word: string; tone: string }
   unjudged: { mark: Minus, word: 'no window', tone: 'text-soft' },
 };
 
+const BASES: Readonly<Record<Spec['basis'], string>> = {
+  maker: 'maker’s',
+  system: 'this system’s',
+  'rule-of-thumb': 'rule of thumb',
+};
+
 /** One state's gauge reading, large enough to be read from under the vehicle, against its window. */
 export function GaugeTile({
   state,
-  system,
-  makers,
+  spec,
   line,
   unit,
   onMeasure,
 }: {
   state: KeyState;
-  system: SystemKind;
-  makers: Intake['makersWindows'];
+  spec: Spec | undefined;
   line: SheetLine | undefined;
   unit: PressureUnitName;
   onMeasure: (() => void) | undefined;
 }) {
-  const spec = pressureSpec(system, state, makers);
   const standing = line && MARKS[line.standing];
   const Mark = standing?.mark ?? Plus;
   const bad = line?.standing === 'low' || line?.standing === 'high';
@@ -63,9 +63,10 @@ export function GaugeTile({
       <WindowBar pascal={line?.pascal} spec={spec} />
       <span className="label block">
         {spec
-          ? `${pressureText(spec.minPa, unit)} to ${pressureText(spec.maxPa, unit)} · ${spec.basis === 'maker' ? 'maker’s' : 'rule of thumb'}`
+          ? `${pressureText(spec.minPa, unit)} to ${pressureText(spec.maxPa, unit)} · ${BASES[spec.basis]}`
           : 'no window'}
       </span>
+      {line && !line.faultPresent && <span className="block font-semibold text-ochre">fault away</span>}
     </button>
   );
 }

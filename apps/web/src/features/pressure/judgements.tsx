@@ -9,11 +9,15 @@ export function Judgements({ item }: { item: CaseDetail }) {
     snap && { ok: snap.ok, text: snap.text },
     regulator && { ok: regulator.works, text: regulator.text },
     filter && { ok: filter.ok, text: filter.text },
-    hold && { ok: hold.judgement.holds, text: hold.side ?? hold.judgement.text },
+    hold &&
+      hold.judgement.standing !== 'too-short' && {
+        ok: hold.judgement.standing === 'holds',
+        text: hold.side ?? hold.judgement.text,
+      },
     volume && { ok: volume.ok, text: volume.text },
     duty && { ok: duty.ok, text: duty.text },
     trims && { ok: trims.ok, text: trims.text },
-  ].filter((line) => line !== undefined);
+  ].filter((line) => line !== undefined && line !== false);
   if (lines.length === 0) return null;
   return (
     <ul className="space-y-1">

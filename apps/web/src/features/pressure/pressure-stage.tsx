@@ -1,4 +1,4 @@
-import { newestEntry, type KeyState } from '@jarro/core';
+import { GAUGE_STATES, newestEntry } from '@jarro/core';
 import { Droplets } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
@@ -7,6 +7,7 @@ import { usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
+import { useFaultShows } from '../case/fault-slice';
 import { MeasureSheet, type WhatToMeasure } from '../case/measure-sheet';
 import { StageFrame } from '../case/stage-head';
 import { useMay } from '../session/use-may';
@@ -18,7 +19,6 @@ import { PrimeTimer } from './prime-timer';
 import { ScanValues } from './scan-values';
 import { VolumeTest } from './volume-test';
 
-const STATES: readonly KeyState[] = ['prime', 'cranking', 'idle', 'loaded'];
 const MORE = ['rail_snap', 'rail_hose_off', 'manifold_vacuum', 'before_filter', 'after_filter'] as const;
 
 /** Gauge, clock and scan tool: what the pump delivers and whether it holds. */
@@ -30,16 +30,15 @@ export function PressureStage({ item }: { item: CaseDetail }) {
   const editable = item.stage === 'open' && may('measure');
   const measure = (what: WhatToMeasure) => (editable ? () => setMeasuring(what) : undefined);
   return (
-    <StageFrame item={item} stage="pressure">
+    <StageFrame item={item} stage="pressure" asksFault>
       <VerdictLine item={item} />
       {!item.sheet.bled && editable && <BleedFirst caseId={item.id} />}
       <div className="grid grid-cols-2 gap-2 md:grid-cols-4">
-        {STATES.map((state) => (
+        {GAUGE_STATES.map((state) => (
           <GaugeTile
             key={state}
             state={state}
-            system={item.intake.system}
-            makers={item.intake.makersWindows}
+            spec={item.sheet.windows[state]}
             line={item.sheet.lines.find((line) => line.state === state)}
             unit={unit}
             onMeasure={measure({ kind: 'pressure', at: 'rail', keyState: state })}
@@ -91,8 +90,9 @@ function VerdictLine({ item }: { item: CaseDetail }) {
 /** Asked before the first number counts. */
 function BleedFirst({ caseId }: { caseId: string }) {
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const [faultPresent] = useFaultShows(caseId);
   const bled = () =>
-    void addEntry({ caseId, kind: 'check', at: 'gauge_bled', value: 'yes', keyState: 'prime', faultPresent: true });
+    void addEntry({ caseId, kind: 'check', at: 'gauge_bled', value: 'yes', keyState: 'prime', faultPresent });
   return (
     <div className="flex flex-wrap items-center gap-3 rounded-2xl bg-rust p-4 text-on-rust">
       <Droplets aria-hidden className="size-7" />
@@ -108,10 +108,11 @@ function BleedFirst({ caseId }: { caseId: string }) {
 }
 
 function HoseFuel({ caseId, editable }: { caseId: string; editable: boolean }) {
-  const [addEntry, { isLoading }] = useAddEntryMutation();
+  const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const [faultPresent] = useFaultShows(caseId);
   if (!editable) return null;
   const say = (value: 'dry' | 'wet') => () =>
-    void addEntry({ caseId, kind: 'check', at: 'hose_fuel', value, keyState: 'idle', faultPresent: true });
+    void addEntry({ caseId, kind: 'check', at: 'hose_fuel', value, keyState: 'idle', faultPresent });
   return (
     <div className="flex flex-wrap items-center gap-2">
       <span className="font-semibold">Fuel in the vacuum hose?</span>
@@ -121,6 +122,7 @@ function HoseFuel({ caseId, editable }: { caseId: string; editable: boolean }) {
       <Button onClick={say('wet')} disabled={isLoading}>
         Wet
       </Button>
+      <ErrorNotice text={errorText(error)} />
     </div>
   );
 }

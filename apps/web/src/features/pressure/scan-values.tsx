@@ -52,7 +52,7 @@ function ThreeWay({ item, entries }: { item: CaseDetail; entries: readonly Entry
     return (
       <p className="label">
         Three-way check: needs the gauge, the scan value and the sensor’s volts at idle
-        {item.intake.sensorTable.length < 2 && ', and the sensor’s table in the intake'}.
+        {!item.sheet.sensorTableKnown && ', and the sensor’s table in the intake'}.
       </p>
     );
   }

@@ -1,3 +1,4 @@
+import { Timer } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import type { CaseDetail } from '../../app/types';
@@ -5,6 +6,8 @@ import { readNumber } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Field } from '../../ui/field';
 import { ErrorNotice } from '../../ui/notice';
+import { useFaultShows } from '../case/fault-slice';
+import { Stopwatch } from './stopwatch';
 
 const LITRE_M3 = 1e-3;
 const M3_PER_S_TO_LPH = 3.6e6;
@@ -15,6 +18,8 @@ export function VolumeTest({ item, editable }: { item: CaseDetail; editable: boo
   const [seconds, setSeconds] = useState('');
   const [problem, setProblem] = useState<string>();
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const [timing, setTiming] = useState(false);
+  const [faultPresent] = useFaultShows(item.id);
   const { volume } = item.sheet;
   const submit = async (event: FormEvent) => {
     event.preventDefault();
@@ -30,7 +35,7 @@ export function VolumeTest({ item, editable }: { item: CaseDetail; editable: boo
       at: 'rail',
       value,
       keyState: 'prime',
-      faultPresent: true,
+      faultPresent,
     });
     if ('error' in result) return;
     setLitres('');
@@ -60,6 +65,9 @@ export function VolumeTest({ item, editable }: { item: CaseDetail; editable: boo
             value={seconds}
             onChange={(event) => setSeconds(event.target.value)}
           />
+          <Button onClick={() => setTiming(true)}>
+            <Timer aria-hidden className="size-5" /> Time it
+          </Button>
           <Button type="submit" disabled={isLoading}>
             Keep
           </Button>
@@ -67,6 +75,19 @@ export function VolumeTest({ item, editable }: { item: CaseDetail; editable: boo
         </form>
       ) : (
         !volume && <p className="label">Not measured.</p>
+      )}
+      {timing && (
+        <Stopwatch
+          title="Volume"
+          hint="Line into a measuring jar made for fuel, nothing hot or sparking near, helper at the pump’s power. Press as it begins to run, press again as it stops."
+          begin="It runs"
+          end="It stops"
+          onKeep={(time) => {
+            setSeconds(String(time));
+            setTiming(false);
+          }}
+          onClose={() => setTiming(false)}
+        />
       )}
     </section>
   );

@@ -1,13 +1,22 @@
-import { DEFAULT_HOUSE_RULES, NUMBER_RULES, SCHOOL_RULES, type HouseRules } from '@jarro/core';
+import {
+  DEFAULT_HOUSE_RULES,
+  fromPascal,
+  NUMBER_RULES,
+  SCHOOL_RULES,
+  toPascal,
+  type HouseRules,
+  type NumberRuleName,
+  type RuleUnit,
+} from '@jarro/core';
 import { useState } from 'react';
 import { errorText, useChangeShopMutation, useMeQuery } from '../../app/api';
-import type { ShopSettings } from '../../app/types';
+import type { PressureUnitName, ShopSettings } from '../../app/types';
+import { usePressureUnit, type Shown } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
 
-type NumberRuleName = keyof typeof NUMBER_RULES;
 type SchoolRuleName = keyof typeof SCHOOL_RULES;
 
 /** What this house holds to where practitioners differ, each rule with what it rests on. */
@@ -94,38 +103,66 @@ function NumberRule({
   onChange: (value: number) => void;
 }) {
   const { title, least, most, unit, usual, basis, source } = NUMBER_RULES[name];
-  const shown = unit === '%' ? 100 : 1;
-  const text = (limit: number) => (unit === '%' ? `${Math.round(100 * limit)} %` : `${limit.toFixed(2)} V`);
+  const shown = ruleShown(unit, usePressureUnit());
   return (
     <section aria-label={title} className="card p-4">
       <div className="flex items-baseline justify-between gap-3">
         <h2 className="text-lg">{title}</h2>
         <label className="flex items-baseline gap-1.5">
           <span className="sr-only">
-            {title} in {unit}
+            {title} in {shown.unit}
           </span>
           <input
             type="number"
             className="input w-28 text-right text-2xl font-bold"
-            min={least * shown}
-            max={most * shown}
-            step={unit === '%' ? 1 : 0.01}
-            value={Number((value * shown).toFixed(3))}
-            onChange={(event) => onChange(Number(event.target.value) / shown)}
+            min={shown.text(least)}
+            max={shown.text(most)}
+            step="any"
+            value={shown.text(value)}
+            onChange={(event) => onChange(shown.toSi(event.target.valueAsNumber || 0))}
           />
-          {unit}
+          {shown.unit}
         </label>
       </div>
       <div className="mt-2 flex flex-wrap gap-2">
         {usual.map((option) => (
-          <Button key={option} look={option === value ? 'ink' : 'plain'} onClick={() => onChange(option)}>
-            {text(option)}
+          <Button
+            key={option}
+            look={Math.abs(option - value) < 1e-9 ? 'ink' : 'plain'}
+            onClick={() => onChange(option)}
+          >
+            {shown.text(option)} {shown.unit}
           </Button>
         ))}
       </div>
       <Basis basis={basis} source={source} />
     </section>
   );
+}
+
+/** A rule in the units that people read it in. */
+function ruleShown(unit: RuleUnit, pressure: PressureUnitName): Shown {
+  switch (unit) {
+    case 'share':
+      return { unit: '%', toSi: (percent) => percent / 100, text: (share) => plain(100 * share) };
+    case 'Pa':
+    case 'Pa/min':
+      return {
+        unit: unit === 'Pa' ? pressure : `${pressure}/min`,
+        toSi: (value) => toPascal(value, pressure),
+        text: (pascal) => plain(fromPascal(pascal, pressure)),
+      };
+    case 'V':
+    case 's':
+    case 'L/h':
+    case '%':
+      return { unit, toSi: (value) => value, text: plain };
+  }
+}
+
+/** Without the noise of conversions. */
+function plain(value: number): string {
+  return String(Number(value.toPrecision(3)));
 }
 
 function Basis({ basis, source }: { basis: string; source: string }) {

@@ -185,7 +185,7 @@ const ACTIONS: Readonly<Record<string, string>> = {
   'person.change': 'changed',
   'person.password': 'set a new password for someone',
   'password.change': 'changed the password of',
-  'shop.change': 'changed the house rules:',
+  'shop.change': 'changed the shop’s settings:',
 };
 
 function Audit() {

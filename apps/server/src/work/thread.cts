@@ -1,0 +1,12 @@
+import type { MeasureOutcome, MeasureTask } from '../captures/measure.js';
+import type { WeighTask } from './worker.js';
+import type { Diagnosis } from '@jarro/core' with { 'resolution-mode': 'import' };
+
+// The pool enters a thread by `require`. Requiring an ES module loads its graph at one go, and a thread that is stopped
+// in the midst of that takes the whole process with it (Node 20); an `import()` is simply given up.
+const work = () => import('./worker.js');
+
+export = {
+  measure: async (task: MeasureTask): Promise<MeasureOutcome> => (await work()).measure(task),
+  weigh: async (task: WeighTask): Promise<Diagnosis> => (await work()).weigh(task),
+};

@@ -1,0 +1,18 @@
+import { HOLD_BLOCKS, type HoldBlock } from '@jarro/core';
+
+const BLOCK_NAMES: Record<HoldBlock, string> = {
+  none: 'Nothing blocked',
+  supply: 'Supply line blocked',
+  return: 'Return line blocked',
+};
+
+export const BLOCKS = HOLD_BLOCKS.map((value) => ({ value, label: BLOCK_NAMES[value] }));
+
+export function timeText(seconds: number): string {
+  return seconds < 90 ? `${seconds.toFixed(0)} s` : `${(seconds / 60).toFixed(seconds < 600 ? 1 : 0)} min`;
+}
+
+/** As a clock shows it: 4:07. */
+export function clockText(seconds: number): string {
+  return `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, '0')}`;
+}
