@@ -50,6 +50,16 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   await table.getByText('2.50 V = 900 kPa').getByRole('button', { name: 'Remove' }).click();
   await save(page);
   await expect(page.getByText('Saved and sealed.')).toBeVisible();
+  // What was mistyped when the case was opened is put right, on the record.
+  await page.getByText('correct it').click();
+  await page.getByLabel('Vehicle', { exact: true }).fill('');
+  await save(page);
+  await expect(page.getByRole('alert')).toContainText('Name the vehicle.');
+  await page.getByLabel('Vehicle', { exact: true }).fill('Wicken Harrier');
+  await page.getByLabel('Plate').fill('WH19 KLM');
+  await save(page);
+  await expect(page.getByText('Saved and sealed.')).toBeVisible();
+  await expect(page.getByText(/1.8 petrol · WH19 KLM · Stalls when hot/)).toBeVisible();
   await page.getByLabel('Notes').fill('a slip');
   await page.getByRole('button', { name: 'Drop my changes' }).click();
   await expect(page.getByLabel('Notes')).toHaveValue('');
@@ -109,7 +119,9 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   const rows = entries(page);
   await expect(rows.filter({ hasText: 'Gauge at the rail' })).toHaveCount(2);
   await expect(rows.filter({ hasText: 'Rail sensor volts' })).toContainText('1.25 V');
-  await expect(rows.filter({ hasText: 'Intake saved' })).toContainText('0.5 V = 0 kPa, 4.5 V = 800 kPa');
+  const versions = rows.filter({ hasText: 'Intake saved' });
+  await expect(versions.first()).toContainText('Vehicle: Wicken Harrier · 1.8 petrol · WH19 KLM (was Wicken Harrier');
+  await expect(versions.last()).toContainText('0.5 V = 0 kPa, 4.5 V = 800 kPa');
 });
 
 test('two people edit one intake, and each field is settled by choice', async ({ page, browser }) => {

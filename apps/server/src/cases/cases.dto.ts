@@ -1,15 +1,9 @@
-import { PATHS, VERDICTS, type PathKind, type Verdict } from '@jarro/core';
+import { PATHS, VERDICTS, type PathKind, type Vehicle, type Verdict } from '@jarro/core';
 import { IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Max, MaxLength, Min } from 'class-validator';
 
-export class OpenCaseDto {
+export class VehicleDto implements Vehicle {
   @Length(1, 120, { message: 'Name the vehicle.' })
   model: string;
-
-  @IsOptional()
-  @IsInt()
-  @Min(1950)
-  @Max(2100)
-  year?: number;
 
   @IsString()
   @MaxLength(60)
@@ -19,6 +13,14 @@ export class OpenCaseDto {
   @MaxLength(20)
   plate: string;
 
+  @IsOptional()
+  @IsInt({ message: 'The year is a whole number.' })
+  @Min(1950, { message: 'The year lies between 1950 and 2100.' })
+  @Max(2100, { message: 'The year lies between 1950 and 2100.' })
+  year?: number;
+}
+
+export class OpenCaseDto extends VehicleDto {
   @Length(3, 500, { message: 'Say what the customer complains of, in a few words.' })
   complaint: string;
 }

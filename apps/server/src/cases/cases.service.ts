@@ -1,4 +1,12 @@
-import { PATHS, templateProfile, writeCase, type CaseSystem, type PathKind, type WrittenCase } from '@jarro/core';
+import {
+  PATHS,
+  templateProfile,
+  writeCase,
+  type CaseSystem,
+  type Intake,
+  type PathKind,
+  type WrittenCase,
+} from '@jarro/core';
 import {
   BadRequestException,
   ConflictException,
@@ -95,7 +103,7 @@ export class CasesService {
         };
       }),
       captures: captures.map((capture) => ({ ...capture, analysis: analyses.get(capture.id)?.result ?? null })),
-      intake: { ...intake, sequence },
+      intake: { ...(vehicle && { vehicle: identity(vehicle) }), ...intake, sequence },
       system: counted.system ?? null,
       seal: verifyChain(links),
       ...judge(counted, rulesOf(signedIn.shop)),
@@ -252,6 +260,11 @@ export class CasesService {
 }
 
 const FAMILIES_KEPT = 5;
+
+/** What of a vehicle goes into its intake. */
+function identity({ model, engine, plate, year }: Vehicle): Intake['vehicle'] {
+  return { model, engine, plate, ...(year !== null && { year }) };
+}
 
 function head(item: Case, vehicle: Vehicle | undefined, people: readonly User[]) {
   return {

@@ -50,7 +50,12 @@ async function seedCase(
   const later = () => new Date(openedAt.getTime() + ++minutes * MINUTE_MS);
   const { id } = await cases.open(me, { ...demo.vehicle, complaint: demo.complaint });
   if (demo.intake) {
-    await evidence.saveIntake(me, id, { basis: 0, intake: { ...EMPTY_INTAKE, ...demo.intake } }, later());
+    await evidence.saveIntake(
+      me,
+      id,
+      { basis: 0, intake: { ...EMPTY_INTAKE, vehicle: demo.vehicle, ...demo.intake } },
+      later(),
+    );
   }
   if (demo.system) await cases.giveSystem(me, id, { line: lines.get(demo.system) ?? '', version: 1 }, later());
   const cautions = new Set(demo.entries.flatMap(([kind, at]) => cautionsBefore(kind, at).map((caution) => caution.id)));

@@ -43,6 +43,7 @@ import {
   Min,
   ValidateNested,
 } from 'class-validator';
+import { VehicleDto } from '../cases/cases.dto.js';
 
 export class AddEntryDto {
   @IsIn(ENTRY_KINDS)
@@ -107,6 +108,11 @@ class FeaturesDto implements SystemFeatures {
 
 /** The whole intake; windows, table and codes are checked by the core. */
 class IntakeDto implements Intake {
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => VehicleDto)
+  vehicle?: VehicleDto;
+
   @IsIn(SYSTEM_KINDS)
   system: SystemKind;
 

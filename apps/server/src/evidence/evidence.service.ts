@@ -16,7 +16,7 @@ import { DataSource, In } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
 import { CasesService } from '../cases/cases.service.js';
 import { appendEvidence, lockChain } from '../database/evidence-chain.js';
-import { EvidenceRecord, User } from '../database/entities.js';
+import { EvidenceRecord, User, Vehicle } from '../database/entities.js';
 import { AuditService } from '../people/audit.service.js';
 import type { AcknowledgeDto, AddEntryDto, AddNoteDto } from './evidence.dto.js';
 import { newestIntake, standing, voidsOf } from './standing.js';
@@ -101,7 +101,7 @@ export class EvidenceService {
     takenAt?: Date,
   ): Promise<{ sequence: number }> {
     checkIntake(intake);
-    await this.cases.findNotClosed(me, caseId);
+    const { vehicleId } = await this.cases.findNotClosed(me, caseId);
     return this.source.transaction(async (manager) => {
       await lockChain(manager, caseId);
       const [newest] = await manager
@@ -112,6 +112,10 @@ export class EvidenceService {
         throw new ConflictException(
           `${other?.name ?? 'Someone'} saved this intake meanwhile. Nothing of yours is lost: choose what holds, then save again.`,
         );
+      }
+      if (intake.vehicle) {
+        const { model, engine, plate, year = null } = intake.vehicle;
+        await manager.getRepository(Vehicle).update(vehicleId, { model, engine, plate, year });
       }
       const codes = [...new Set(intake.codes.map((code) => code.trim().toUpperCase()))];
       const { sequence } = await appendEvidence(manager, caseId, {

@@ -42,8 +42,18 @@ export type Tampering = keyof typeof TAMPERING;
 export const BATTERY_SUPPORT = options({ none: 'None', charger: 'Charger on', 'jump-pack': 'Jump pack on' });
 export type BatterySupport = keyof typeof BATTERY_SUPPORT;
 
+/** Which vehicle it is, as far as anyone wrote down. */
+export interface Vehicle {
+  readonly model: string;
+  readonly engine: string;
+  readonly plate: string;
+  readonly year?: number;
+}
+
 /** What is known before anyone touches the wiring. Edited as a whole; every version stays on record. */
 export interface Intake {
+  /** Absent where nobody saved an intake since the case was opened. */
+  readonly vehicle?: Vehicle;
   readonly system: SystemKind;
   readonly features: SystemFeatures;
   readonly symptoms: readonly Symptom[];
@@ -98,7 +108,8 @@ export function complaintSentence(intake: Intake): string {
  * Checks what no form can check field by field.
  * @throws InputError with what is wrong and what to do
  */
-export function checkIntake({ codes, makersWindows, sensorTable }: Intake): void {
+export function checkIntake({ vehicle, codes, makersWindows, sensorTable }: Intake): void {
+  if (vehicle && !vehicle.model.trim()) throw new InputError('Name the vehicle.');
   for (const code of codes) {
     if (!readTroubleCode(code)) {
       throw new InputError(

@@ -27,6 +27,7 @@ import { fieldsThatDiffer } from './intake-words';
 import { MakersWindows } from './makers-windows';
 import { SensorTable } from './sensor-table';
 import { SystemHelper } from './system-helper';
+import { VehicleFields } from './vehicle-fields';
 
 type Draft = Intake & { readonly basis: number };
 
@@ -75,6 +76,9 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
   };
   return (
     <StageFrame item={item} stage="intake">
+      {draft.vehicle && (
+        <VehicleFields vehicle={draft.vehicle} editable={editable} onChange={(vehicle) => change({ vehicle })} />
+      )}
       <blockquote className="border-l-4 border-line pl-3 text-lg">“{item.complaint}”</blockquote>
       <fieldset disabled={!editable} className="space-y-5">
         <Choices

@@ -1,3 +1,4 @@
+import isEqual from 'fast-deep-equal';
 import {
   BATTERY_SUPPORT,
   CIRCUMSTANCES,
@@ -7,6 +8,7 @@ import {
   TAMPERING,
   type Intake,
   type KeyState,
+  type Vehicle,
 } from '@jarro/core';
 import type { PressureUnitName } from '../../app/types';
 import { pressureText } from '../../app/units';
@@ -20,6 +22,7 @@ type Words = (intake: Intake, unit: PressureUnitName) => string;
 
 /** How each field of an intake is named and read out. */
 const FIELDS: Readonly<Record<IntakeField, readonly [name: string, words: Words]>> = {
+  vehicle: ['Vehicle', ({ vehicle }) => (vehicle ? vehicleText(vehicle) : '')],
   system: ['Fuel system', ({ system }) => SYSTEMS[system].title],
   features: [
     'What is fitted',
@@ -54,6 +57,10 @@ const FIELDS: Readonly<Record<IntakeField, readonly [name: string, words: Words]
   notes: ['Notes', ({ notes }) => notes],
 };
 
+export function vehicleText({ model, year, engine, plate }: Vehicle): string {
+  return [model, year, engine, plate].filter(Boolean).join(' · ');
+}
+
 export const INTAKE_FIELDS = Object.keys(FIELDS) as IntakeField[];
 
 export function fieldName(field: IntakeField): string {
@@ -66,5 +73,5 @@ export function fieldText(intake: Intake, field: IntakeField, unit: PressureUnit
 }
 
 export function fieldsThatDiffer(a: Intake, b: Intake): IntakeField[] {
-  return INTAKE_FIELDS.filter((field) => JSON.stringify(a[field]) !== JSON.stringify(b[field]));
+  return INTAKE_FIELDS.filter((field) => !isEqual(a[field], b[field]));
 }

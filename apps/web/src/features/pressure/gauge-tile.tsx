@@ -112,7 +112,7 @@ export function ReadingTile({
       type="button"
       onClick={onMeasure}
       disabled={!onMeasure}
-      className="rounded-xl border border-line p-2 text-left enabled:hover:border-ink"
+      className="flex flex-col rounded-xl border border-line p-2 text-left enabled:hover:border-ink"
     >
       <span className="label line-clamp-2 block min-h-9 leading-tight">{measure.title}</span>
       {typeof entry?.value === 'number' ? (

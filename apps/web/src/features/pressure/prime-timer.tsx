@@ -22,7 +22,7 @@ export function PrimeTimer({
         type="button"
         disabled={!editable}
         onClick={() => setOpen(true)}
-        className="rounded-xl border border-line p-2 text-left enabled:hover:border-ink"
+        className="flex flex-col rounded-xl border border-line p-2 text-left enabled:hover:border-ink"
       >
         <span className="label line-clamp-2 block min-h-9 leading-tight">Rise to prime pressure</span>
         {typeof entry?.value === 'number' ? (
