@@ -285,6 +285,26 @@ test('every field of the first stages is reached by keyboard alone', async ({ pa
   }
 });
 
+test('on a phone every stage fits, and signing out leaves nothing half done on it', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 840 });
+  await signIn(page, 'orsa@fennick.demo');
+  await page.getByText('Marrow Finch').click();
+  await expect(page.getByRole('heading', { name: 'The scale' })).toBeVisible();
+  for (const stage of ['Intake', 'First checks', 'Pressure', 'Power path', 'Pump current', 'Verdict', 'Evidence']) {
+    await goTo(page, stage);
+    await page.waitForTimeout(200);
+    const over = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+    expect(over, stage).toBeLessThanOrEqual(0);
+  }
+  await goTo(page, 'Intake');
+  await page.getByLabel('Since').fill('never to be saved');
+  await expect(page.getByText('Not saved yet; kept on this device.')).toBeVisible();
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  expect(await page.evaluate(() => JSON.stringify(localStorage))).not.toContain('never to be saved');
+});
+
 test('the first real start makes an owner, who adds people; everyone keeps their own password', async ({ page }) => {
   const { address, output, stop } = await startFresh();
   try {

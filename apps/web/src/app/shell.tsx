@@ -1,4 +1,5 @@
-import { LogOut, MoonStar } from 'lucide-react';
+import { LogOut, Menu, MoonStar } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
 import { Link, Navigate, Outlet, useLocation } from 'react-router';
 import { SumsButton } from '../features/sums/sums-drawer';
 import { Button } from '../ui/button';
@@ -23,9 +24,15 @@ export function Shell() {
       </main>
     );
   }
+  const places = [
+    { to: '/systems', name: 'Systems' },
+    { to: '/rules', name: 'House rules' },
+    ...(me.user.role === 'lead' ? [{ to: '/shop', name: 'The shop' }] : []),
+  ];
+  const leave = () => void signOut().then(forgetKept);
   return (
     <>
-      <header className="no-print flex min-h-[50px] items-center gap-x-4 bg-enamel flex-wrap px-4 py-1 text-on-enamel">
+      <header className="no-print flex min-h-[50px] items-center gap-x-4 bg-enamel px-4 py-1 text-on-enamel">
         <Link to="/" className="font-title text-2xl font-extrabold tracking-tight">
           jarro
         </Link>
@@ -34,27 +41,77 @@ export function Shell() {
         </span>
         <div className="ml-auto flex items-center gap-1">
           <SumsButton />
-          <BarLink to="/systems">Systems</BarLink>
-          <BarLink to="/rules">House rules</BarLink>
-          {me.user.role === 'lead' && <BarLink to="/shop">The shop</BarLink>}
-          <Link
-            to="/account"
-            className="grid min-h-11 place-items-center rounded-xl px-3 text-[0.93rem] hover:bg-white/10"
-          >
-            <span>
-              {me.user.name} <span className="opacity-70">{me.user.role}</span>
-            </span>
-          </Link>
-          <IconButton label="Light or dark" onClick={toggleTheme}>
-            <MoonStar aria-hidden className="size-5" />
-          </IconButton>
-          <IconButton label="Sign out" onClick={() => void signOut().then(forgetKept)}>
-            <LogOut aria-hidden className="size-5" />
-          </IconButton>
+          <div className="hidden items-center gap-1 md:flex">
+            {places.map(({ to, name }) => (
+              <BarLink key={to} to={to}>
+                {name}
+              </BarLink>
+            ))}
+            <Link
+              to="/account"
+              className="grid min-h-11 place-items-center rounded-xl px-3 text-[0.93rem] hover:bg-white/10"
+            >
+              <span>
+                {me.user.name} <span className="opacity-70">{me.user.role}</span>
+              </span>
+            </Link>
+            <IconButton label="Light or dark" onClick={toggleTheme}>
+              <MoonStar aria-hidden className="size-5" />
+            </IconButton>
+            <IconButton label="Sign out" onClick={leave}>
+              <LogOut aria-hidden className="size-5" />
+            </IconButton>
+          </div>
+          <NarrowMenu
+            places={[...places, { to: '/account', name: `${me.user.name}, ${me.user.role}` }]}
+            actions={[
+              { name: 'Light or dark', act: toggleTheme },
+              { name: 'Sign out', act: leave },
+            ]}
+          />
         </div>
       </header>
       <Outlet />
     </>
+  );
+}
+
+const MENU_LINE =
+  'flex min-h-12 w-full cursor-pointer items-center rounded-xl px-3 text-lg outline-none data-[highlighted]:bg-paper';
+
+/** What a phone's bar has no room for. */
+function NarrowMenu({
+  places,
+  actions,
+}: {
+  places: readonly { readonly to: string; readonly name: string }[];
+  actions: readonly { readonly name: string; readonly act: () => void }[];
+}) {
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        aria-label="More"
+        className="grid size-11 place-items-center rounded-xl hover:bg-white/10 md:hidden"
+      >
+        <Menu aria-hidden className="size-6" />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="card z-40 min-w-56 p-1.5 text-ink shadow-2xl">
+          {places.map(({ to, name }) => (
+            <DropdownMenu.Item key={to} asChild>
+              <Link to={to} className={MENU_LINE}>
+                {name}
+              </Link>
+            </DropdownMenu.Item>
+          ))}
+          {actions.map(({ name, act }) => (
+            <DropdownMenu.Item key={name} onSelect={act} className={MENU_LINE}>
+              {name}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }
 

@@ -88,9 +88,9 @@ export const EMPTY_INTAKE: Intake = {
   notes: '',
 };
 
-/** The complaint as one sentence: "Stalls, hot and after 10 minutes, now and then, since last spring." */
+/** The complaint as one sentence: "Stalls, hesitates; hot, after 10 minutes; now and then; since last spring." */
 export function complaintSentence(intake: Intake): string {
-  const what = intake.symptoms.map((s) => SYMPTOMS[s]).join(', ');
+  const what = intake.symptoms.map((s, i) => (i === 0 ? SYMPTOMS[s] : lowerFirst(SYMPTOMS[s]))).join(', ');
   const when = intake.circumstances
     .map((c) =>
       c === 'after-minutes' && intake.afterMinutes
@@ -102,6 +102,10 @@ export function complaintSentence(intake: Intake): string {
   const since = intake.since && `since ${intake.since}`;
   const parts = [what, when, often, since].filter(Boolean);
   return parts.length ? `${parts.join('; ')}.` : '';
+}
+
+function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1);
 }
 
 /**

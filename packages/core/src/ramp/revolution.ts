@@ -341,7 +341,9 @@ function resolve(
   const given = givenBars === undefined ? undefined : humpsForBars(givenBars);
   if (given !== undefined && given % humps.perPattern === 0) {
     const multiple = given / humps.perPattern;
-    return { ...turns(multiple), basis: multiple === 1 ? 'measured' : 'given' };
+    if (multiple === 1) return turns(1);
+    // Parts of a turn too slow for any pump were notches, taken for humps.
+    if (patternRpm / multiple >= SLOWEST_RPM) return { ...turns(multiple), basis: 'given' };
   }
   const contradictsGiven = given !== undefined;
   const possible = (multiple: number) => HUMPS_A_TURN.includes(humps.perPattern * multiple);

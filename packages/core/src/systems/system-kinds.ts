@@ -163,7 +163,9 @@ export function pressureSpec(
   const maker = makers[state];
   if (maker) return { ...maker, basis: 'maker', source: 'entered for this vehicle' };
   const own = system?.windows[state];
-  if (own) return { ...own, basis: 'system', source: system.name };
   const usual = SYSTEMS[kind].windows[state];
+  // A system composed from a shipped path keeps its windows until somebody writes better ones.
+  const copied = own && own.minPa === usual?.minPa && own.maxPa === usual.maxPa;
+  if (own && !copied) return { ...own, basis: 'system', source: system.name };
   return usual && { ...usual, basis: 'rule-of-thumb', source: COMMON_PRACTICE };
 }

@@ -80,7 +80,7 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
         <VehicleFields vehicle={draft.vehicle} editable={editable} onChange={(vehicle) => change({ vehicle })} />
       )}
       <blockquote className="border-l-4 border-line pl-3 text-lg">“{item.complaint}”</blockquote>
-      <fieldset disabled={!editable} className="space-y-5">
+      <fieldset disabled={!editable} className="min-w-0 space-y-5">
         <Choices
           label="What it does"
           options={SYMPTOMS}
@@ -93,7 +93,7 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
           value={draft.circumstances}
           onChange={(circumstances) => change({ circumstances })}
         />
-        <div className="grid items-end gap-4 md:grid-cols-[auto_1fr_1fr]">
+        <div className="grid grid-cols-[minmax(0,1fr)] items-end gap-4 md:grid-cols-[auto_1fr_1fr]">
           <Choice
             label="How often"
             options={optionsOf(FREQUENCIES)}

@@ -25,7 +25,8 @@ export function SumsButton() {
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
       <Dialog.Trigger className="flex min-h-11 items-center gap-1.5 rounded-xl px-3 hover:bg-white/10">
-        <Calculator aria-hidden className="size-5" /> Sums <kbd className="text-[0.8rem] opacity-70">{KEY}</kbd>
+        <Calculator aria-hidden className="size-5" /> Sums{' '}
+        <kbd className="hidden text-[0.8rem] opacity-70 md:inline">{KEY}</kbd>
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-[#0c1218]/35" />
