@@ -2,10 +2,10 @@ import fc from 'fast-check';
 import {
   analyzePressure,
   captureEntries,
+  caseReadings,
   cautionsBefore,
   checkEntry,
   checkHouseRules,
-  checkIntake,
   checkRailSensor,
   checkRegulator,
   DEFAULT_HOUSE_RULES,
@@ -14,7 +14,6 @@ import {
   fitHold,
   fuelPressurePa,
   fuelTrimPercent,
-  guessSystem,
   holdSide,
   judgeHold,
   pointersFrom,
@@ -22,7 +21,6 @@ import {
   railGaugePa,
   railRelativePa,
   ratiometricTable,
-  readTroubleCode,
   sensorPressure,
   templateProfile,
   toPascal,
@@ -115,7 +113,10 @@ describe('the hold test, on simulated decays of known law', () => {
     expect(judgeHold(falling(5000)).standing).toBe('falls');
     // A house that allows more calls the same loss short of telling.
     expect(judgeHold(falling(5000), kPa(20)).standing).toBe('too-short');
-    const entries = [entry('hold', 'rail', { points: [0, 5, 10].map((t) => [t, kPa(380 - t)]), blocked: 'none' })];
+    const entries = [
+      bled,
+      entry('hold', 'rail', { points: [0, 5, 10].map((t) => [t, kPa(380 - t)]), blocked: 'none' }),
+    ];
     expect(pressureSheet({ entries, intake: intake() }).hold?.judgement.standing).toBe('too-short');
     expect(pointersFrom(entries, intake(), pressureSheet({ entries, intake: intake() }))).toEqual([]);
   });
@@ -265,7 +266,27 @@ describe('worked examples of the trade (common practice, no published source)', 
     expect(first).toMatchObject({ text: 'Injectors alive: 38.0 ms and 37 V of kick.', away: ['not-fuel'] });
   });
 
-  it('no number counts before the gauge is bled', () => {
+  it('no number counts before the gauge is bled, on the sheet or on the scale', () => {
+    const entries = [
+      entry('pressure', 'rail', psi(40)),
+      entry('pressure', 'rail_hose_off', psi(51)),
+      entry('pressure', 'manifold_vacuum', toPascal(22, 'inHg')),
+      entry('timing', 'rise_time', 4, 'prime'),
+      entry('hold', 'rail', { points: [0, 60, 120].map((t) => [t, kPa(380 - t)]), blocked: 'none' }, 'after-off'),
+      entry('scan', 'long_trim', 1),
+    ];
+    const sheet = pressureSheet({ entries, intake: intake() });
+    expect(sheet).toMatchObject({ lines: [{ pascal: psi(40) }], trims: { ok: true } });
+    for (const part of ['rise', 'regulator', 'hold'] as const) expect(sheet[part]).toBeUndefined();
+    const weighedAt = (read: readonly Entry[]) =>
+      caseReadings({ intake: intake(), entries: read, captures: [] }).map(({ at }) => at);
+    expect(weighedAt(entries)).toEqual(['manifold_vacuum', 'long_trim']);
+    expect(weighedAt([...entries, bled])).toHaveLength(entries.length + 1);
+    expect(pressureSheet({ entries: [...entries, bled], intake: intake() })).toMatchObject({
+      rise: { ok: false },
+      regulator: { works: true },
+      hold: { judgement: { standing: 'falls' } },
+    });
     expect(pressureSheet({ entries: [entry('pressure', 'rail', psi(55))], intake: intake() }).verdict.text).toMatch(
       /Bleed/,
     );
@@ -298,6 +319,7 @@ describe('what the sheet is judged by', () => {
 
   it('the sensor’s table comes from the vehicle, else from its system', () => {
     const three = [
+      bled,
       entry('pressure', 'rail', kPa(350)),
       entry('scan', 'actual_pressure', kPa(350)),
       entry('scan', 'sensor_volts', 2.5),
@@ -323,6 +345,7 @@ describe('what the sheet is judged by', () => {
 
   it('the house’s own limits decide', () => {
     const measured = [
+      bled,
       entry('timing', 'rise_time', 1.8, 'prime'),
       entry('pressure', 'before_filter', kPa(400)),
       entry('pressure', 'after_filter', kPa(370)),
@@ -440,82 +463,5 @@ describe('scan scalings (SAE J1979 / ISO 15031-5, from memory)', () => {
     expect(railRelativePa(255, 255)).toBeCloseTo(5177.265e3, 0);
     expect(railGaugePa(255, 255)).toBe(655_350e3);
     expect(engineSpeedRpm(255, 255)).toBe(16_383.75);
-  });
-});
-
-describe('first checks and intake', () => {
-  it.each([
-    ['no engine speed while cranking clears the pump', 'crank_speed', 'zero', 'not-fuel', 'pump-electrical'],
-    ['an empty tank is on the fuel side', 'fuel_in_tank', 'no', 'hydraulic', undefined],
-    ['fires and dies on a mild spray: it is the fuel side', 'spray_mild', 'fires', undefined, 'not-fuel'],
-    ['silence accuses everything electrical, not the pump alone', 'prime_heard', 'silent', 'ground-wiring', undefined],
-  ])('%s', (_name, at, answer, towards, away) => {
-    const entries = [entry('check', at, answer, 'off')];
-    const [first] = pointersFrom(entries, intake(), pressureSheet({ entries, intake: intake() }));
-    if (towards) expect(first.towards).toContain(towards);
-    if (away) expect(first.away).toContain(away);
-    expect(first.because).toEqual([entries[0].id]);
-  });
-
-  it('says what a charger, a bypass and a weak battery do to everything else', () => {
-    const known = intake({ batterySupport: 'charger', tampering: ['bypassed-relay'] });
-    const entries = [entry('battery', 'rest', 11.9, 'off')];
-    const text = pointersFrom(entries, known, pressureSheet({ entries, intake: known }))
-      .map((p) => p.text)
-      .join(' ');
-    expect(text).toMatch(/charger or jump pack/);
-    expect(text).toMatch(/bypassed relay/);
-    expect(text).toMatch(/11.90 V at rest: charge the battery first/);
-  });
-
-  it('guesses the system by what is on the rail, and says what would settle it', () => {
-    expect(guessSystem({ railSensor: 'yes', returnLine: 'no', module: 'yes' })).toEqual({
-      kind: 'returnless-electronic',
-      doubts: [],
-    });
-    expect(guessSystem({ railSensor: 'no', returnLine: 'yes', module: 'no' }).kind).toBe('return-rail');
-    expect(guessSystem({ railSensor: 'no', returnLine: 'no', module: 'unknown' }).doubts[0]).toMatch(/two-speed/);
-    expect(guessSystem({ railSensor: 'unknown', returnLine: 'unknown', module: 'unknown' }).kind).toBe('unknown');
-  });
-
-  it('knows a trouble code from what is none (SAE J2012, from memory)', () => {
-    expect(readTroubleCode(' p0087 ')).toEqual({
-      code: 'P0087',
-      name: 'Fuel rail/system pressure too low',
-      makers: false,
-    });
-    expect(readTroubleCode('P1233')).toMatchObject({ makers: true });
-    for (const text of ['', 'P087', 'P4087', 'X0087', 'P00G7', 'P00877']) expect(readTroubleCode(text)).toBeUndefined();
-    expect(() => checkIntake(intake({ codes: ['P0O87'] }))).toThrow(/"P0O87" is no trouble code/);
-  });
-});
-
-describe('what can’t be is refused in words', () => {
-  it.each([
-    ['below a perfect vacuum', 'pressure', 'rail', -102e3, 'idle', /perfect vacuum/],
-    ['a high side on a hand gauge', 'pressure', 'rail', 5e6, 'idle', /scan tool only/],
-    ['a duty over 100 %', 'scan', 'commanded_duty', 120, 'idle', /between 0 and 100/],
-    ['a number for an answer', 'check', 'spark', 3, 'cranking', /strong, weak, none/],
-    ['text for a number', 'pressure', 'rail', 'high', 'idle', /enter a number/],
-    ['an unknown place', 'pressure', 'bonnet', 1, 'idle', /keeps no pressure of "bonnet"/],
-    ['idle pressure with the key off', 'pressure', 'rail_hose_off', 3e5, 'off', /read at idle/],
-    [
-      'hold times that go back',
-      'hold',
-      'rail',
-      {
-        points: [
-          [0, 1e5],
-          [5, 1e5],
-          [3, 1e5],
-        ],
-        blocked: 'none',
-      },
-      'after-off',
-      /must rise/,
-    ],
-    ['a volume in no time', 'volume', 'rail', { volumeM3: 1e-3, durationS: 0 }, 'prime', /seconds/],
-  ] as const)('%s', (_name, kind, at, value, state, words) => {
-    expect(() => checkEntry(kind, at, value, state)).toThrow(words);
   });
 });

@@ -3,6 +3,7 @@ import type { Entry } from '../evidence/entry.js';
 import type { Intake, Tampering } from '../intake/intake.js';
 import type { RampResult } from '../ramp/types.js';
 import type { KeyState } from '../evidence/entry.js';
+import { countedEntries } from '../pressure/bleeding.js';
 import { knownSensorTable, type CaseSystem } from '../systems/case-system.js';
 import type { StationKind, SystemProfile } from '../systems/profile.js';
 import { pressureSpec, type SystemKind } from '../systems/system-kinds.js';
@@ -64,7 +65,7 @@ export interface CaseEvidence {
 export function caseReadings({ intake, system, entries, captures }: CaseEvidence): Reading[] {
   const profile = caseProfile(intake, system);
   const known = system !== undefined && !system.shipped;
-  const read = entries.flatMap((entry): Reading[] => {
+  const read = countedEntries(entries).flatMap((entry): Reading[] => {
     const { id, kind, value, keyState, faultPresent, reference, unloaded, trust } = entry;
     const place = findPlace(kind, FIRST_NAMES[entry.at] ?? entry.at, profile);
     if ('message' in place) return [];

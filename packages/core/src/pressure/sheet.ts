@@ -3,6 +3,7 @@ import type { Intake } from '../intake/intake.js';
 import { DEFAULT_HOUSE_RULES, type HouseRules } from '../rules/house-rules.js';
 import { knownSensorTable, type CaseSystem } from '../systems/case-system.js';
 import { pressureSpec, type Spec, type SystemKind } from '../systems/system-kinds.js';
+import { countedEntries, isGaugeBled } from './bleeding.js';
 import {
   judgeFilter,
   judgeHolds,
@@ -68,25 +69,26 @@ export function pressureSheet(
     const { id, value, faultPresent } = entry;
     return [{ state, pascal: value, id, faultPresent, standing: stand(value, windows[state]) }];
   });
-  const bled = newestEntry(entries, 'check', 'gauge_bled')?.value === 'yes';
+  const bled = isGaugeBled(entries);
+  const counted = countedEntries(entries);
   const table = knownSensorTable(intake, system);
-  const sensor = judgeSensor(entries, table);
+  const sensor = judgeSensor(counted, table);
   // A controller fed by a sensor that reads low asks for more than it needs: neither duty nor pressure is the pump's.
   const misled = sensor?.verdict === 'sensor' && sensor.errorPa < 0;
   return {
     bled,
     windows,
     lines,
-    ...optional('rise', judgeRise(entries, rules)),
-    ...optional('snap', judgeSnap(entries)),
-    ...optional('filter', judgeFilter(entries, rules)),
-    ...optional('regulator', judgeRegulator(entries)),
-    ...optional('hold', judgeHolds(entries, rules)),
-    ...optional('volume', judgeVolume(entries, rules)),
-    ...optional('duty', judgeDuty(entries, misled, rules)),
+    ...optional('rise', judgeRise(counted, rules)),
+    ...optional('snap', judgeSnap(counted)),
+    ...optional('filter', judgeFilter(counted, rules)),
+    ...optional('regulator', judgeRegulator(counted)),
+    ...optional('hold', judgeHolds(counted, rules)),
+    ...optional('volume', judgeVolume(counted, rules)),
+    ...optional('duty', judgeDuty(counted, misled, rules)),
     ...optional('sensor', sensor),
     sensorTableKnown: table !== undefined,
-    ...optional('trims', judgeTrims(entries)),
+    ...optional('trims', judgeTrims(counted)),
     verdict: judge(lines, bled, misled ? MISLED : HIGH[intake.system]),
   };
 }
