@@ -456,6 +456,43 @@ describe('the three-way rail sensor check', () => {
   });
 });
 
+describe('the high side of direct injection, by scan tool only (common practice, no published source)', () => {
+  const scan = (desiredPa: number, actualPa: number) => [
+    entry('scan', 'desired_pressure', desiredPa),
+    entry('scan', 'actual_pressure', actualPa),
+    entry('scan', 'sensor_volts', 2),
+    entry('scan', 'commanded_duty', 45),
+  ];
+  const low = entry('pressure', 'rail', kPa(480));
+  const known = intake({ system: 'direct-injection', sensorTable: ratiometricTable(kPa(1000)) });
+  const sheetOf = (entries: readonly Entry[]) => pressureSheet({ entries, intake: known });
+
+  it('held at what is asked, the pump in the tank feeds it; its duty is not judged by it', () => {
+    const sheet = sheetOf([bled, low, ...scan(20e6, 19.6e6)]);
+    expect(sheet).toMatchObject({ highSide: { ok: true }, verdict: { standing: 'delivers' } });
+    expect(sheet.duty).toBeUndefined();
+    expect(pointersFrom([], known, sheet)[0].away).toContain('pump-mechanical');
+  });
+
+  it('low with a good low side it is none of the tank’s, low without one the low side comes first', () => {
+    const fed = sheetOf([bled, low, ...scan(20e6, 6e6)]);
+    expect(fed.highSide?.text).toMatch(/at 30 % of what is asked while the low side is within.*isn’t opened here/);
+    const starved = sheetOf([...scan(5e6, 0.9e6)]);
+    expect(starved.highSide?.text).toMatch(/18 % of what is asked: prove the low side on the gauge first/);
+    const [first] = pointersFrom([], known, starved);
+    expect(first).toMatchObject({ towards: ['hydraulic'], away: [] });
+  });
+
+  it('no gauge is compared with it, and the path model doesn’t weigh it', () => {
+    const entries = [bled, low, ...scan(20e6, 19.6e6)];
+    expect(sheetOf(entries).sensor).toBeUndefined();
+    const weighed = caseReadings({ intake: known, entries, captures: [] }).map(({ at }) => at);
+    expect(weighed).toEqual(['gauge_bled', 'rail', 'commanded_duty']);
+    // A low side that is read by scan tool is compared and weighed as ever.
+    expect(sheetOf([bled, low, ...scan(kPa(500), kPa(495))]).sensor?.verdict).toBe('gauge-or-sensor');
+  });
+});
+
 describe('scan scalings (SAE J1979 / ISO 15031-5, from memory)', () => {
   it('agrees with the standard’s ends of range', () => {
     expect([fuelTrimPercent(0), fuelTrimPercent(128), fuelTrimPercent(255)]).toEqual([-100, 0, 99.21875]);

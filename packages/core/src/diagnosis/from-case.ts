@@ -1,3 +1,4 @@
+import { isHighSide } from '../evidence/catalogue.js';
 import { DAMAGES } from '../evidence/bench-answers.js';
 import type { Entry } from '../evidence/entry.js';
 import type { Intake, Tampering } from '../intake/intake.js';
@@ -65,10 +66,13 @@ export interface CaseEvidence {
 export function caseReadings({ intake, system, entries, captures }: CaseEvidence): Reading[] {
   const profile = caseProfile(intake, system);
   const known = system !== undefined && !system.shipped;
+  const highSide = entries.some(({ kind, value }) => kind === 'scan' && typeof value === 'number' && isHighSide(value));
   const read = countedEntries(entries).flatMap((entry): Reading[] => {
     const { id, kind, value, keyState, faultPresent, reference, unloaded, trust } = entry;
     const place = findPlace(kind, FIRST_NAMES[entry.at] ?? entry.at, profile);
     if ('message' in place) return [];
+    // The path model ends at the low side.
+    if (highSide && kind === 'scan' && OF_THE_RAIL.has(entry.at)) return [];
     // The injector's kick is none of the path's volts.
     if (kind === 'voltage' && !profile.stations.some((station) => station.id === place.at)) return [];
     const believed = kind === 'current' && !known ? 'low' : trust;
@@ -93,6 +97,9 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
     ...captures.flatMap((capture) => captured(capture, profile, known)),
   ];
 }
+
+/** Scan values of whatever pressure the rail sensor sits on. */
+const OF_THE_RAIL: ReadonlySet<string> = new Set(['desired_pressure', 'actual_pressure', 'sensor_volts']);
 
 /** As it is weighed: an open is very many ohms, and damage is damage. */
 function weighed(kind: Entry['kind'], value: Entry['value']): Entry['value'] {

@@ -200,7 +200,7 @@ function fromPressure(sheet: PressureSheet, { system }: Intake): Pointer[] {
   const regulated = system === 'returnless-electronic';
   if (standing === 'high')
     add({ text, towards: regulated ? ['sensor', 'module-command'] : ['hydraulic'], because: ids });
-  const { rise, snap, filter, volume, duty, sensor, regulator, hold, trims } = sheet;
+  const { rise, snap, filter, volume, duty, sensor, regulator, hold, highSide, trims } = sheet;
   add(
     rise &&
       !rise.ok && { text: rise.text, towards: ['hydraulic', 'feed-wiring', 'pump-mechanical'], because: rise.from },
@@ -232,6 +232,16 @@ function fromPressure(sheet: PressureSheet, { system }: Intake): Pointer[] {
       because: hold.from,
     },
   );
+  const fed: Family[] = ['pump-electrical', 'pump-mechanical'];
+  if (highSide?.ok) add({ text: highSide.text, away: fed, because: highSide.from });
+  else if (highSide) {
+    add({
+      text: highSide.text,
+      towards: ['hydraulic'],
+      away: standing === 'delivers' ? fed : [],
+      because: highSide.from,
+    });
+  }
   add(trims && !trims.ok && { text: trims.text, towards: ['hydraulic'], because: trims.from });
   return found;
 }

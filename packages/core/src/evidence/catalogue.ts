@@ -41,6 +41,12 @@ const VOLTS = {
 export const ATMOSPHERE_PA = 101_325;
 /** The hand gauge's side of the system; above it begins the direct-injection high side. */
 const LOW_SIDE_MOST_PA = 1.2e6;
+
+/** A scan tool's pressure that no pump in a tank makes: it is of the high side of direct injection. */
+export function isHighSide(pascal: number): boolean {
+  return pascal > LOW_SIDE_MOST_PA;
+}
+
 const GAUGE = {
   kind: 'pressure',
   stage: 'pressure',

@@ -1,3 +1,4 @@
+import { isHighSide } from '../evidence/catalogue.js';
 import { newestNumber, type Entry } from '../evidence/entry.js';
 import { LIMITS } from '../limits/limits.js';
 import type { HouseRules } from '../rules/house-rules.js';
@@ -16,12 +17,12 @@ export function judgeDuty(
   { strugglingDutyPercent }: HouseRules,
 ): Judged | undefined {
   const commanded = newestNumber(entries, 'scan', 'commanded_duty', 'idle');
-  const desired = newestNumber(entries, 'scan', 'desired_pressure', 'idle');
-  const actual = newestNumber(entries, 'scan', 'actual_pressure', 'idle');
   if (!commanded) return undefined;
-  const known = desired && actual;
-  const held = known && Math.abs(actual.value - desired.value) <= LIMITS.targetShare.value * desired.value;
-  const from = [commanded.id, ...(known ? [desired.id, actual.id] : [])];
+  const target = railTarget(entries);
+  // What a high-pressure pump makes of it says nothing of the duty in the tank.
+  const known = target && !target.highSide;
+  const held = known && target.held;
+  const from = [commanded.id, ...(known ? target.from : [])];
   const percent = `${commanded.value.toFixed(0)} % duty`;
   if (held && commanded.value <= LIMITS.easyDutyPercent.value) {
     return { ok: true, text: `Holds its target at ${percent}: a good pump.`, from };
@@ -42,7 +43,50 @@ export function judgeDuty(
   return undefined;
 }
 
-/** Gauge, scan value and sensor volts of one idle. */
+interface RailTarget {
+  readonly held: boolean;
+  /** Share of what is asked for that is there. */
+  readonly share: number;
+  readonly highSide: boolean;
+  readonly from: readonly string[];
+}
+
+/** Rail pressure asked for and there, at idle. */
+function railTarget(entries: readonly Entry[]): RailTarget | undefined {
+  const desired = newestNumber(entries, 'scan', 'desired_pressure', 'idle');
+  const actual = newestNumber(entries, 'scan', 'actual_pressure', 'idle');
+  if (!desired || !actual) return undefined;
+  return {
+    held: Math.abs(actual.value - desired.value) <= LIMITS.targetShare.value * desired.value,
+    share: actual.value / desired.value,
+    highSide: isHighSide(desired.value) || isHighSide(actual.value),
+    from: [desired.id, actual.id],
+  };
+}
+
+/**
+ * The high side of direct injection, by scan tool only: it can't be better than what feeds it.
+ * Common practice, no published source.
+ * @param feeds whether the gauge on the low side stands within its window
+ */
+export function judgeHighSide(entries: readonly Entry[], feeds: boolean): Judged | undefined {
+  const target = railTarget(entries);
+  if (!target?.highSide) return undefined;
+  const { held, share, from } = target;
+  const percent = `${(100 * share).toFixed(0)} % of what is asked`;
+  if (held)
+    return {
+      ok: true,
+      text: `The high side holds ${percent}: the pump in the tank feeds it well enough at idle.`,
+      from,
+    };
+  const text = feeds
+    ? `The high side is at ${percent} while the low side is within its window: its pump, drive, control valve or sensor, by the maker’s procedure. It isn’t opened here.`
+    : `The high side is at ${percent}: prove the low side on the gauge first, since no high-pressure pump gives what it doesn’t get.`;
+  return { ok: false, text, from };
+}
+
+/** Gauge, scan value and sensor volts of one idle; on the high side no gauge can stand beside them. */
 export function judgeSensor(
   entries: readonly Entry[],
   table: SensorTable = [],
@@ -50,7 +94,7 @@ export function judgeSensor(
   const gauge = newestNumber(entries, 'pressure', 'rail', 'idle');
   const scan = newestNumber(entries, 'scan', 'actual_pressure', 'idle');
   const volts = newestNumber(entries, 'scan', 'sensor_volts', 'idle');
-  if (!gauge || !scan || !volts) return undefined;
+  if (!gauge || !scan || !volts || isHighSide(scan.value)) return undefined;
   const check = checkRailSensor(gauge.value, scan.value, volts.value, table);
   return check && { ...check, from: [gauge.id, scan.id, volts.id] };
 }

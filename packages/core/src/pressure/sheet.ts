@@ -16,7 +16,7 @@ import {
 } from './delivery.js';
 import type { SensorCheck } from './rail-sensor.js';
 import type { RegulatorCheck } from './regulator.js';
-import { judgeDuty, judgeSensor, judgeTrims } from './scan-data.js';
+import { judgeDuty, judgeHighSide, judgeSensor, judgeTrims } from './scan-data.js';
 
 export type Standing = 'within' | 'low' | 'high' | 'unjudged';
 
@@ -47,6 +47,8 @@ export interface PressureSheet {
   readonly sensor?: SensorCheck & { readonly from: readonly string[] };
   /** Volts of the rail sensor can be turned into pressure. */
   readonly sensorTableKnown: boolean;
+  /** The high side of direct injection, where the scan tool shows it. */
+  readonly highSide?: Judged;
   readonly trims?: Judged;
   readonly verdict: { readonly standing: 'open' | 'delivers' | 'low' | 'high' | 'mixed'; readonly text: string };
 }
@@ -75,6 +77,7 @@ export function pressureSheet(
   const sensor = judgeSensor(counted, table);
   // A controller fed by a sensor that reads low asks for more than it needs: neither duty nor pressure is the pump's.
   const misled = sensor?.verdict === 'sensor' && sensor.errorPa < 0;
+  const feeds = bled && lines.some(({ standing, faultPresent }) => standing === 'within' && faultPresent);
   return {
     bled,
     windows,
@@ -88,6 +91,7 @@ export function pressureSheet(
     ...optional('duty', judgeDuty(counted, misled, rules)),
     ...optional('sensor', sensor),
     sensorTableKnown: table !== undefined,
+    ...optional('highSide', judgeHighSide(counted, feeds)),
     ...optional('trims', judgeTrims(counted)),
     verdict: judge(lines, bled, misled ? MISLED : HIGH[intake.system]),
   };

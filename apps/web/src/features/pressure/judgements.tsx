@@ -3,7 +3,7 @@ import type { CaseDetail } from '../../app/types';
 
 /** What the readings amount to beyond their windows, each in a line. */
 export function Judgements({ item }: { item: CaseDetail }) {
-  const { rise, snap, regulator, filter, hold, volume, duty, trims } = item.sheet;
+  const { rise, snap, regulator, filter, hold, volume, duty, highSide, trims } = item.sheet;
   const lines = [
     rise && { ok: rise.ok, text: rise.text },
     snap && { ok: snap.ok, text: snap.text },
@@ -16,6 +16,7 @@ export function Judgements({ item }: { item: CaseDetail }) {
       },
     volume && { ok: volume.ok, text: volume.text },
     duty && { ok: duty.ok, text: duty.text },
+    highSide && { ok: highSide.ok, text: highSide.text },
     trims && { ok: trims.ok, text: trims.text },
   ].filter((line) => line !== undefined && line !== false);
   if (lines.length === 0) return null;

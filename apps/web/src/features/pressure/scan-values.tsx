@@ -48,7 +48,7 @@ function ThreeWay({ item, entries }: { item: CaseDetail; entries: readonly Entry
   const { sensor } = item.sheet;
   if (!sensor) {
     const wants = item.intake.features.railSensor === 'yes';
-    if (!wants) return null;
+    if (!wants || item.sheet.highSide) return null;
     return (
       <p className="label">
         Three-way check: needs the gauge, the scan value and the sensor’s volts at idle
