@@ -3,7 +3,6 @@ import {
   checkEntry,
   checkIntake,
   complaintSentence,
-  EMPTY_INTAKE,
   FIRST_CHECKS,
   guessSystem,
   KEY_STATES,
@@ -15,25 +14,12 @@ import {
   SYSTEM_KINDS,
   YES_NO_UNKNOWN,
   type Entry,
-  type EntryKind,
-  type EntryValue,
   type Intake,
-  type KeyState,
 } from '../src/index.js';
+import { entry, intake } from './support/entries.js';
 
 // Intake and first checks: what is asked, what may be answered, and what the answers point to by plain rules.
 
-let count = 0;
-const entry = (kind: EntryKind, at: string, value: EntryValue, keyState: KeyState = 'idle'): Entry => ({
-  id: `e${++count}`,
-  kind,
-  at,
-  value,
-  keyState,
-  faultPresent: true,
-  takenAt: '2026-01-01T10:00:00.000Z',
-});
-const intake = (changes: Partial<Intake> = {}): Intake => ({ ...EMPTY_INTAKE, ...changes });
 const pointersOf = (entries: readonly Entry[], known = intake()) =>
   pointersFrom(entries, known, pressureSheet({ entries, intake: known }));
 

@@ -9,7 +9,6 @@ import {
   checkRailSensor,
   checkRegulator,
   DEFAULT_HOUSE_RULES,
-  EMPTY_INTAKE,
   engineSpeedRpm,
   fitHold,
   fuelPressurePa,
@@ -25,30 +24,14 @@ import {
   templateProfile,
   toPascal,
   type Entry,
-  type EntryKind,
-  type EntryValue,
   type HoldRecord,
   type HouseRules,
-  type Intake,
-  type KeyState,
 } from '../src/index.js';
+import { bled, entry, intake } from './support/entries.js';
 import { seededRandom } from '../src/model/random.js';
 
 const psi = (value: number) => toPascal(value, 'psi');
 const kPa = (value: number) => value * 1e3;
-
-let count = 0;
-const entry = (kind: EntryKind, at: string, value: EntryValue, keyState: KeyState = 'idle'): Entry => ({
-  id: `e${++count}`,
-  kind,
-  at,
-  value,
-  keyState,
-  faultPresent: true,
-  takenAt: '2026-01-01T10:00:00.000Z',
-});
-const bled = entry('check', 'gauge_bled', 'yes');
-const intake = (changes: Partial<Intake> = {}): Intake => ({ ...EMPTY_INTAKE, ...changes });
 
 describe('the hold test, on simulated decays of known law', () => {
   /** Integrated step by step, apart from the fit's closed forms. */

@@ -5,6 +5,7 @@ import { errorText, useAddEntryMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
 import type { PressureUnitName } from '../../app/types';
 import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
+import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
@@ -80,24 +81,16 @@ export function HoldSheet({ caseId, onClose }: { caseId: string; onClose: () => 
         />
         <div className="flex items-center gap-4">
           {begunAt === undefined ? (
-            <Button look="ink" className="h-20 w-32 text-xl" onClick={begin}>
+            <Button look="ink" className="h-24 w-32 text-xl" onClick={begin}>
               Key off
             </Button>
           ) : (
             <span className="w-32 text-5xl font-bold">{clockText(seconds)}</span>
           )}
-          <label className="flex flex-1 items-baseline gap-2">
-            <span className="sr-only">Pressure now in {unit}</span>
-            <input
-              autoFocus
-              inputMode="decimal"
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-              className="input h-20 text-center text-5xl font-bold"
-            />
-            <span className="text-2xl">{unit}</span>
-          </label>
-          <Button type="submit" look="ink" className="h-20 text-lg">
+          <div className="flex-1">
+            <BigNumber label="Pressure now" unit={unit} value={text} onChange={setText} />
+          </div>
+          <Button type="submit" look="ink" className="h-24 text-lg">
             Enter
           </Button>
         </div>
@@ -138,9 +131,12 @@ function Preview({
 }) {
   const result = fitHold({ points });
   if (!('fit' in result)) return <p className="label">{3 - Math.min(3, points.length)} more until it can be judged.</p>;
+  const { standing, text } = judgeHold(result.fit, mostPaPerMin);
+  const rate = standing === 'too-short' ? '' : `${pressureText(result.fit.ratePaPerMin, unit)} ${unit} a minute. `;
   return (
     <p className="min-w-60 flex-1 font-semibold">
-      {pressureText(result.fit.ratePaPerMin, unit)} {unit} a minute. {judgeHold(result.fit, mostPaPerMin).text}
+      {rate}
+      {text}
     </p>
   );
 }

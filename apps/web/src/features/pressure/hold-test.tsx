@@ -32,7 +32,8 @@ export function HoldTest({ item, editable }: { item: CaseDetail; editable: boole
             </Button>
           ))}
       </div>
-      {hold && (
+      {hold?.judgement.standing === 'too-short' && <p className="mt-1 text-ochre">{hold.judgement.text}</p>}
+      {hold && hold.judgement.standing !== 'too-short' && (
         <p className="mt-1">
           <span className="text-3xl font-bold">{pressureText(hold.fit.ratePaPerMin, unit)}</span> {unit} a minute
           {hold.fit.halfTimeS !== undefined && (
