@@ -166,6 +166,7 @@ test('a sensor that lies is told from a pump that struggles', async ({ page }) =
   await picture(page, 'intake');
   await goTo(page, 'Evidence');
   await page.waitForTimeout(300);
+  await page.evaluate(() => scrollTo(0, 0));
   await picture(page, 'evidence');
   // In one's own units: 512 kPa is 74.3 psi.
   await page.goto('/account');

@@ -108,6 +108,11 @@ describe('evidence', () => {
     expect(text({ kind: 'hold', at: 'rail', value: { points, blocked: 'none' } }, 'kPa').text).toBe(
       '3 points, 6 kPa a minute',
     );
+    const short = { points: points.map(([t, pascal]) => [t / 30, pascal]), blocked: 'supply' };
+    expect(text({ kind: 'hold', at: 'rail', value: short }, 'kPa').text).toBe(
+      '3 points, supply line blocked, too short to tell',
+    );
+    expect(text({ kind: 'caution', at: 'high-side' }, 'kPa').text).toBe('High-pressure side');
   });
 
   it('takes a comma for a point, and text for what it is', () => {

@@ -186,6 +186,10 @@ export function stageGuide(stage: Stage): StageGuide {
   return guide;
 }
 
+export function findCaution(id: string): Caution | undefined {
+  return STAGE_GUIDES.flatMap(({ cautions }) => cautions).find((caution) => caution.id === id);
+}
+
 /** Every caution that is acknowledged, once each. */
 export const ACKNOWLEDGED_CAUTIONS: readonly string[] = [
   ...new Set(STAGE_GUIDES.flatMap(({ cautions }) => cautions.filter((c) => c.acknowledge).map((c) => c.id))),

@@ -3,8 +3,9 @@ import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import type { CaseDetail } from '../../app/types';
 import { useMay } from '../session/use-may';
+import { Acknowledge } from './acknowledge';
 import { useTheBench } from './bench';
-import { Acknowledge, openCautions } from './cautions';
+import { openCautions } from './cautions';
 import { FaultBar } from './fault-bar';
 import { progressOf } from './progress';
 

@@ -2,8 +2,10 @@ import {
   caseProfile,
   ENTRY_KINDS,
   findMeasure,
+  findCaution,
   fitHold,
   FIRST_CHECKS,
+  judgeHold,
   stageGuide,
   type CaseSystem,
   type HoldRecord,
@@ -20,6 +22,7 @@ import type {
 } from '../../app/types';
 import { pressureText, shownAs } from '../../app/units';
 import { REFERENCE_NAMES, TRUST_NAMES, VERDICT_NAMES } from '../../app/words';
+import { BLOCK_NAMES } from '../pressure/hold-words';
 import { AT_STATION, isStationKind, wordOf } from '../path/station-kinds';
 
 /** What may be voided by hand: an intake is saved anew, a verdict reopened, a caution can't be unseen. */
@@ -42,10 +45,17 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
       return { title: check?.title ?? SHEET_CHECKS[at] ?? at, text: answer };
     }
     case 'hold': {
-      const result = fitHold(value as HoldRecord);
-      const { points } = value as HoldRecord;
-      const rate = 'fit' in result ? `${pressureText(result.fit.ratePaPerMin, unit)} ${unit} a minute` : '';
-      return { title: 'Hold', text: `${points.length} points, ${rate}` };
+      const { points, blocked } = value as HoldRecord;
+      const result = fitHold({ points });
+      const parts = [
+        `${points.length} points`,
+        blocked !== 'none' && BLOCK_NAMES[blocked].toLowerCase(),
+        'fit' in result &&
+          (judgeHold(result.fit).standing === 'too-short'
+            ? 'too short to tell'
+            : `${pressureText(result.fit.ratePaPerMin, unit)} ${unit} a minute`),
+      ];
+      return { title: 'Hold', text: parts.filter(Boolean).join(', ') };
     }
     case 'volume': {
       const { volumeM3, durationS } = value as VolumeRecord;
@@ -68,7 +78,7 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
     case 'note':
       return { title: `Note, ${stageGuide(at as Stage).title.toLowerCase()}`, text: String(value) };
     case 'caution':
-      return { title: 'Caution seen to', text: at.replaceAll('-', ' ') };
+      return { title: 'Caution seen to', text: findCaution(at)?.name ?? at };
     case 'system': {
       const { name, version } = value as CaseSystem;
       return { title: 'Path chosen', text: version === undefined ? `${name}, shipped` : `${name}, version ${version}` };

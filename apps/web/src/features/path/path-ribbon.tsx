@@ -115,7 +115,9 @@ function PumpBox({ ladder, bench: { item } }: { ladder: CaseLadder; bench: Bench
       <div className="text-2xl leading-tight font-bold whitespace-nowrap">
         {acrossPumpV === undefined ? '–' : `${acrossPumpV.toFixed(2)} V`}
       </div>
-      <div className="text-lg leading-tight font-semibold text-[#f0c987]">
+      <div
+        className={`text-center leading-tight font-semibold text-[#f0c987] ${currentA === undefined ? 'text-[0.93rem]' : 'text-lg'}`}
+      >
         {currentA === undefined ? 'no current read' : currentA < 0.1 ? 'no current' : `${currentA.toFixed(2)} A`}
       </div>
       <div className="text-[0.87rem]">{ramp?.rpm === undefined ? 'across the pump' : `${grouped(ramp.rpm)} rpm`}</div>

@@ -32,14 +32,15 @@ export function FromCapture({ item, editable }: { item: CaseDetail; editable: bo
       if ('error' in result) return;
     }
   };
+  const fills = (kind: Entry['kind']) => entries.some((entry) => entry.kind === kind);
+  const text = (pascal: number) => `${pressureText(pascal, unit)} ${unit}`;
+  const { primePa, levelPa, lowestPa, riseTimeS, hold } = pressure;
   const said = [
-    pressure.primePa !== undefined && keyState === 'prime'
-      ? `${pressureText(pressure.primePa, unit)} ${unit}`
-      : `${pressureText(pressure.levelPa, unit)} ${unit}`,
-    keyState === 'loaded' && `lowest ${pressureText(pressure.lowestPa, unit)} ${unit}`,
-    pressure.riseTimeS !== undefined && `up in ${pressure.riseTimeS.toFixed(1)} s`,
-    pressure.hold && `then ${pressureText(pressure.hold.ratePaPerMin, unit)} ${unit} a minute lost`,
-    pressure.hold?.halfTimeS !== undefined && `half in ${timeText(pressure.hold.halfTimeS)}`,
+    text(keyState === 'prime' ? (primePa ?? levelPa) : levelPa),
+    keyState === 'loaded' && `lowest ${text(lowestPa)}`,
+    fills('timing') && riseTimeS !== undefined && `up in ${riseTimeS.toFixed(1)} s`,
+    fills('hold') && hold && `then ${text(hold.ratePaPerMin)} a minute lost`,
+    fills('hold') && hold?.halfTimeS !== undefined && `half in ${timeText(hold.halfTimeS)}`,
   ].filter(Boolean);
   return (
     <section aria-label="From a capture" className="space-y-2 rounded-2xl border border-line p-3">

@@ -1,6 +1,6 @@
 import { HOLD_BLOCKS, type HoldBlock } from '@jarro/core';
 
-const BLOCK_NAMES: Record<HoldBlock, string> = {
+export const BLOCK_NAMES: Record<HoldBlock, string> = {
   none: 'Nothing blocked',
   supply: 'Supply line blocked',
   return: 'Return line blocked',

@@ -1,15 +1,8 @@
-import { stageGuide, type Caution, type Stage } from '@jarro/core';
+import type { Caution } from '@jarro/core';
 import { Check, ShieldAlert } from 'lucide-react';
 import { errorText, useAcknowledgeMutation } from '../../app/api';
-import type { CaseDetail } from '../../app/types';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
-
-/** Cautions of a stage that nobody has acknowledged in this case. */
-export function openCautions({ evidence }: CaseDetail, stage: Stage): readonly Caution[] {
-  const known = new Set(evidence.filter(({ kind }) => kind === 'caution').map(({ at }) => at));
-  return stageGuide(stage).cautions.filter(({ id, acknowledge }) => acknowledge && !known.has(id));
-}
 
 /** Shown before anything that can hurt someone; once a case. */
 export function Acknowledge({ caseId, cautions }: { caseId: string; cautions: readonly Caution[] }) {
