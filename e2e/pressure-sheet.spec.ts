@@ -115,6 +115,14 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   await expect(page.getByRole('dialog').getByRole('alert')).toContainText('between -100 and +99.2 %');
   await page.keyboard.press('Escape');
 
+  // The gauge was off: what is read from now on counts only once it is bled anew, and what was read must be read again.
+  const verdict = page.getByRole('status').first();
+  await expect(verdict).toHaveText(/^Low/);
+  await page.getByRole('button', { name: 'It was off since' }).click();
+  await expect(verdict).toHaveText(/Bleed the gauge first/);
+  await page.getByRole('button', { name: 'The gauge is bled' }).click();
+  await expect(verdict).toHaveText(/Read it again/);
+
   await goTo(page, 'Evidence');
   const rows = entries(page);
   await expect(rows.filter({ hasText: 'Gauge at the rail' })).toHaveCount(2);

@@ -32,6 +32,7 @@ export * from './pressure/hold.js';
 export * from './pressure/regulator.js';
 export * from './pressure/rail-sensor.js';
 export * from './pressure/scan-scaling.js';
+export { countedEntries } from './pressure/bleeding.js';
 export * from './pressure/sheet.js';
 export type { Judged } from './pressure/delivery.js';
 export * from './pressure/capture-entries.js';

@@ -93,8 +93,27 @@ describe('worked examples of the trade (common practice, no published source)', 
     const weighedAt = (read: readonly Entry[]) =>
       caseReadings({ intake: intake(), entries: read, captures: [] }).map(({ at }) => at);
     expect(weighedAt(entries)).toEqual(['manifold_vacuum', 'long_trim']);
-    expect(weighedAt([...entries, bled])).toHaveLength(entries.length + 1);
-    expect(pressureSheet({ entries: [...entries, bled], intake: intake() })).toMatchObject({
+    // Bled afterwards, it is to be read again; a gauge taken off and fitted anew is bled anew.
+    const known = intake({ system: 'return-rail' });
+    const verdictOf = (read: readonly Entry[]) => pressureSheet({ entries: read, intake: known }).verdict;
+    expect(weighedAt([...entries, bled])).toEqual(['manifold_vacuum', 'long_trim', 'gauge_bled']);
+    expect(verdictOf([...entries, bled])).toMatchObject({
+      standing: 'open',
+      text: expect.stringMatching(/Read it again/) as string,
+    });
+    expect(weighedAt([bled, ...entries])).toHaveLength(entries.length + 1);
+    expect(verdictOf([bled, ...entries]).standing).toBe('delivers');
+    const off = entry('check', 'gauge_bled', 'no');
+    expect(verdictOf([bled, ...entries, off])).toMatchObject({
+      standing: 'open',
+      text: expect.stringMatching(/Bleed the gauge first/) as string,
+    });
+    expect(verdictOf([bled, off, ...entries, bled])).toMatchObject({
+      standing: 'open',
+      text: expect.stringMatching(/Read it again/) as string,
+    });
+    expect(pressureSheet({ entries: [bled, ...entries], intake: known })).toMatchObject({
+      lines: [{ counts: true }],
       rise: { ok: false },
       regulator: { works: true },
       hold: { judgement: { standing: 'falls' } },

@@ -193,7 +193,7 @@ function fromPressure(sheet: PressureSheet, { system }: Intake): Pointer[] {
   const add = (rough: Rough | undefined | false) => {
     if (rough) found.push(pointer(rough));
   };
-  const ids = sheet.lines.map(({ id }) => id);
+  const ids = sheet.lines.filter(({ counts }) => counts).map(({ id }) => id);
   const { standing, text } = sheet.verdict;
   if (standing === 'delivers') add({ text, away: ['pump-electrical', 'pump-mechanical'], because: ids });
   if (standing === 'low') add({ text, towards: ['hydraulic', 'feed-wiring', 'pump-mechanical'], because: ids });

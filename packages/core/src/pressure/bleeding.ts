@@ -1,13 +1,24 @@
-import { newestEntry, type Entry } from '../evidence/entry.js';
+import type { Entry } from '../evidence/entry.js';
 
-/** Somebody said that the gauge was bled: air in it reads soft and slow. */
-export function isGaugeBled(entries: readonly Entry[]): boolean {
-  return newestEntry(entries, 'check', 'gauge_bled')?.value === 'yes';
+/**
+ * Place in the entries, oldest first, from which on the gauge was bled: what was read before had air in it, which reads
+ * soft and slow. Beyond the last where nobody said so, or where the last that was said of it is no.
+ */
+function bledFrom(entries: readonly Entry[]): number {
+  const said = (value: string) => (entry: Entry) => entry.at === 'gauge_bled' && entry.value === value;
+  const lastNo = entries.map(said('no')).lastIndexOf(true);
+  const yes = entries.findIndex((entry, i) => i > lastNo && said('yes')(entry));
+  return yes < 0 ? Infinity : yes;
 }
 
-/** What counts: until the gauge is bled, nothing that was read on it does. */
+export function isGaugeBled(entries: readonly Entry[]): boolean {
+  return bledFrom(entries) < entries.length;
+}
+
+/** What counts: nothing that was read on the gauge before it was bled does. */
 export function countedEntries(entries: readonly Entry[]): readonly Entry[] {
-  return isGaugeBled(entries) ? entries : entries.filter((entry) => !isOnGauge(entry));
+  const from = bledFrom(entries);
+  return entries.filter((entry, i) => i > from || !isOnGauge(entry));
 }
 
 function isOnGauge({ kind, at }: Entry): boolean {

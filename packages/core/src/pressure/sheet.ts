@@ -29,6 +29,8 @@ export interface SheetLine {
   readonly pascal: number;
   readonly id: string;
   readonly faultPresent: boolean;
+  /** Read after the gauge was bled. */
+  readonly counts: boolean;
   readonly standing: Standing;
 }
 
@@ -65,19 +67,20 @@ export function pressureSheet(
   rules: HouseRules = DEFAULT_HOUSE_RULES,
 ): PressureSheet {
   const windows = windowsOf(intake, system);
+  const bled = isGaugeBled(entries);
+  const counted = countedEntries(entries);
   const lines = GAUGE_STATES.flatMap((state): SheetLine[] => {
     const entry = newestEntry(entries, 'pressure', 'rail', state);
     if (typeof entry?.value !== 'number') return [];
     const { id, value, faultPresent } = entry;
-    return [{ state, pascal: value, id, faultPresent, standing: stand(value, windows[state]) }];
+    const counts = counted.includes(entry);
+    return [{ state, pascal: value, id, faultPresent, counts, standing: stand(value, windows[state]) }];
   });
-  const bled = isGaugeBled(entries);
-  const counted = countedEntries(entries);
   const table = knownSensorTable(intake, system);
   const sensor = judgeSensor(counted, table);
   // A controller fed by a sensor that reads low asks for more than it needs: neither duty nor pressure is the pump's.
   const misled = sensor?.verdict === 'sensor' && sensor.errorPa < 0;
-  const feeds = bled && lines.some(({ standing, faultPresent }) => standing === 'within' && faultPresent);
+  const feeds = lines.some(({ standing, faultPresent, counts }) => counts && standing === 'within' && faultPresent);
   return {
     bled,
     windows,
@@ -129,7 +132,11 @@ const HIGH: Partial<Record<SystemKind, string>> = {
 function judge(lines: readonly SheetLine[], bled: boolean, whyHigh: string | undefined): PressureSheet['verdict'] {
   if (lines.length === 0) return { standing: 'open', text: 'No gauge reading yet.' };
   if (!bled) return { standing: 'open', text: 'Bleed the gauge first: until then no number counts.' };
-  const judged = lines.filter(({ standing }) => standing !== 'unjudged');
+  const counted = lines.filter(({ counts }) => counts);
+  if (counted.length === 0) {
+    return { standing: 'open', text: 'Read it again: what was read before the gauge was bled doesn’t count.' };
+  }
+  const judged = counted.filter(({ standing }) => standing !== 'unjudged');
   if (judged.length === 0) {
     return { standing: 'open', text: 'No window to judge by: choose the system kind, or enter the maker’s window.' };
   }

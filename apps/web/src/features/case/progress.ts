@@ -66,7 +66,7 @@ function openIntake({ intake }: CaseDetail): string[] {
 }
 
 function openPressure({ sheet, intake }: CaseDetail): string[] {
-  const read = new Set(sheet.lines.map(({ state }) => state));
+  const read = new Set(sheet.lines.filter(({ counts }) => counts).map(({ state }) => state));
   return [
     ...(sheet.bled ? [] : ['bleeding']),
     ...(['prime', 'idle'] as const)

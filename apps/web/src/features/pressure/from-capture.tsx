@@ -1,4 +1,4 @@
-import { captureEntries, type Entry, type HoldBlock } from '@jarro/core';
+import { captureEntries, countedEntries, type Entry, type HoldBlock } from '@jarro/core';
 import { Check } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
@@ -24,7 +24,8 @@ export function FromCapture({ item, editable }: { item: CaseDetail; editable: bo
   const keyState = capture.link.keyState ?? 'prime';
   const faultPresent = capture.link.faultPresent ?? true;
   const entries = captureEntries(pressure, keyState, blocked);
-  const known = entriesOf(item);
+  // What was taken over before the gauge was bled doesn't count: it may be taken again.
+  const known = countedEntries(entriesOf(item));
   const missing = entries.filter((entry) => !known.some((other) => isSame(entry, other)));
   const take = async () => {
     for (const entry of missing) {

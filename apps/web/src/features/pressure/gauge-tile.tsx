@@ -16,7 +16,7 @@ const MARKS: Record<Standing, { mark: typeof Check; word: string; tone: string }
   within: { mark: Check, word: 'within', tone: 'text-mineral' },
   low: { mark: TriangleAlert, word: 'low', tone: 'text-rust' },
   high: { mark: TriangleAlert, word: 'high', tone: 'text-rust' },
-  unjudged: { mark: Minus, word: 'no window', tone: 'text-soft' },
+  unjudged: { mark: Minus, word: 'not judged', tone: 'text-soft' },
 };
 
 const BASES: Readonly<Record<Spec['basis'], string>> = {
@@ -39,9 +39,9 @@ export function GaugeTile({
   unit: PressureUnitName;
   onMeasure: (() => void) | undefined;
 }) {
-  const standing = line && MARKS[line.standing];
+  const standing = line && MARKS[line.counts ? line.standing : 'unjudged'];
   const Mark = standing?.mark ?? Plus;
-  const bad = line?.standing === 'low' || line?.standing === 'high';
+  const bad = line?.counts && (line.standing === 'low' || line.standing === 'high');
   return (
     <button
       type="button"
@@ -66,6 +66,7 @@ export function GaugeTile({
           ? `${pressureText(spec.minPa, unit)} to ${pressureText(spec.maxPa, unit)} · ${BASES[spec.basis]}`
           : 'no window'}
       </span>
+      {line && !line.counts && <span className="block font-semibold text-ochre">before bleeding</span>}
       {line && !line.faultPresent && <span className="block font-semibold text-ochre">fault away</span>}
     </button>
   );

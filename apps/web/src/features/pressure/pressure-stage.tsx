@@ -1,5 +1,5 @@
 import { GAUGE_STATES, newestEntry } from '@jarro/core';
-import { Droplets } from 'lucide-react';
+import { Check, Droplets } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import type { CaseDetail } from '../../app/types';
@@ -32,7 +32,7 @@ export function PressureStage({ item }: { item: CaseDetail }) {
   return (
     <StageFrame item={item} stage="pressure" asksFault>
       <VerdictLine item={item} />
-      {!item.sheet.bled && editable && <BleedFirst caseId={item.id} />}
+      {editable && <Bleeding caseId={item.id} bled={item.sheet.bled} />}
       <div className="grid grid-cols-2 gap-2 md:grid-cols-4">
         {GAUGE_STATES.map((state) => (
           <GaugeTile
@@ -87,19 +87,32 @@ function VerdictLine({ item }: { item: CaseDetail }) {
   );
 }
 
-/** Asked before the first number counts. */
-function BleedFirst({ caseId }: { caseId: string }) {
+/** Asked before the first number counts, and again when the gauge was off. */
+function Bleeding({ caseId, bled }: { caseId: string; bled: boolean }) {
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
   const [faultPresent] = useFaultShows(caseId);
-  const bled = () =>
-    void addEntry({ caseId, kind: 'check', at: 'gauge_bled', value: 'yes', keyState: 'prime', faultPresent });
+  const say = (value: 'yes' | 'no') => () =>
+    void addEntry({ caseId, kind: 'check', at: 'gauge_bled', value, keyState: 'prime', faultPresent });
+  if (bled) {
+    return (
+      <div className="flex flex-wrap items-center gap-x-3">
+        <span className="flex items-center gap-1.5 text-mineral">
+          <Check aria-hidden className="size-4" /> The gauge is bled.
+        </span>
+        <Button look="bare" onClick={say('no')} disabled={isLoading}>
+          It was off since
+        </Button>
+        <ErrorNotice text={errorText(error)} />
+      </div>
+    );
+  }
   return (
     <div className="flex flex-wrap items-center gap-3 rounded-2xl bg-rust p-4 text-on-rust">
       <Droplets aria-hidden className="size-7" />
       <p className="min-w-60 flex-1 text-lg font-semibold">
         Air in the gauge reads soft and slow. Cycle the key and bleed it until only fuel comes.
       </p>
-      <Button look="ink" className="text-lg" onClick={bled} disabled={isLoading}>
+      <Button look="ink" className="text-lg" onClick={say('yes')} disabled={isLoading}>
         The gauge is bled
       </Button>
       <ErrorNotice text={errorText(error)} />
