@@ -39,7 +39,7 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
   const editable = item.stage !== 'closed' && may('intake');
   const saved = draftOf(item);
   const [kept, keep] = useKept<Draft>(`intake/${item.id}`);
-  const draft = kept ?? saved;
+  const draft = (editable ? kept : undefined) ?? saved;
   const [save, { error, isLoading, isSuccess, reset }] = useSaveIntakeMutation();
   const [unfinished, setUnfinished] = useState<Readonly<Record<string, string | undefined>>>({});
   const [problem, setProblem] = useState<string>();
@@ -80,7 +80,7 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
         <VehicleFields vehicle={draft.vehicle} editable={editable} onChange={(vehicle) => change({ vehicle })} />
       )}
       <blockquote className="border-l-4 border-line pl-3 text-lg">“{item.complaint}”</blockquote>
-      <fieldset disabled={!editable} className="min-w-0 space-y-5">
+      <fieldset disabled={!editable || isLoading} className="min-w-0 space-y-5">
         <Choices
           label="What it does"
           options={SYMPTOMS}
@@ -124,7 +124,14 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
           )}
         </div>
         {complaintSentence(intake) && <p className="font-title text-lg font-bold">{complaintSentence(intake)}</p>}
-        <SystemHelper intake={intake} onChange={change} />
+        <SystemHelper
+          intake={intake}
+          onChange={(changes) => {
+            change(changes);
+            // Without a sensor its table goes, and what was typed for it.
+            if (changes.features && changes.features.railSensor !== 'yes') leave('sensor-table')(undefined);
+          }}
+        />
         <CodesField codes={draft.codes} onChange={(codes) => change({ codes })} onUnfinished={leave('codes')} />
         <div className="grid gap-4 md:grid-cols-2">
           <TextField
