@@ -1,7 +1,15 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import Ajv from 'ajv';
-import { checkCase, diagnose, FIRST_CHECKS, READING_KINDS, type Family } from '../src/index.js';
+import {
+  checkCase,
+  DEFAULT_HOUSE_RULES,
+  diagnose,
+  FIRST_CHECKS,
+  NUMBER_RULES,
+  READING_KINDS,
+  type Family,
+} from '../src/index.js';
 
 const FORMATS = join(__dirname, '../../../docs/formats');
 const json = (path: string) => JSON.parse(readFileSync(join(FORMATS, path), 'utf8')) as Record<string, unknown>;
@@ -31,6 +39,18 @@ describe('case files', () => {
     if (!('case' in checked)) throw new Error(JSON.stringify(checked.problems));
     expect(diagnose(checked.case.system, checked.case.readings).families[0].family).toBe(family);
     expect(EXAMPLES).toHaveLength(9);
+  });
+
+  it('the schema and its page have every house rule, with the range that the rules have', () => {
+    const { rules } = json('jarro.case-1.schema.json').properties as Record<string, { properties: object }>;
+    expect(Object.keys(rules.properties).sort()).toEqual(Object.keys(DEFAULT_HOUSE_RULES).sort());
+    for (const [name, { least, most }] of Object.entries(NUMBER_RULES)) {
+      expect(rules.properties).toHaveProperty(name, expect.objectContaining({ minimum: least, maximum: most }));
+    }
+    const page = readFileSync(join(FORMATS, 'README.md'), 'utf8');
+    for (const name of Object.keys(DEFAULT_HOUSE_RULES)) expect(page).toContain(`\`${name}\``);
+    // A file of before the later rules is taken as ever.
+    expect(problemsOf({ ...P1, rules: { supplyDropV: 0.3 }, readings: [] })).toEqual([]);
   });
 
   it('every example in the page of reading kinds is taken, and none is missing', () => {

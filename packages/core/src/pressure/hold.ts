@@ -2,7 +2,10 @@ import type { CannotTell } from '../errors.js';
 import type { HoldBlock, HoldRecord } from '../evidence/entry.js';
 import { LIMITS } from '../limits/limits.js';
 
-/** How a shut-off system loses its pressure. Pa and s; intervals are 95 %. */
+/**
+ * How a shut-off system loses its pressure. Pa and s. Intervals are meant to hold the truth in 95 of 100; in 900 simulated
+ * decays of three laws they did in 91.
+ */
 export interface HoldFit {
   readonly startPa: number;
   /** Mean fall over the first five minutes, or over the record where that is shorter, Pa a minute. */
@@ -29,6 +32,8 @@ const EXPONENTS = [0, 0.25, 0.5, 0.75, 1] as const;
 const RATE_OVER_S = 300;
 const FEWEST_POINTS = 3;
 const LEAST_START_PA = 10e3;
+/** A law whose squares exceed the best one's by less than this many of its variances is as possible (likelihood ratio, 95 %). */
+const UNDECIDED = 3.84;
 /** Points below this share of the start say nothing but the gauge's zero. */
 const SPENT = 0.03;
 /** A half further off than this many record lengths is not worth a number. */
@@ -45,7 +50,11 @@ export function fitHold({ points }: Pick<HoldRecord, 'points'>): HoldResult {
   const times = used.map(([atS]) => atS - firstS);
   const pressures = used.map(([, pascal]) => pascal);
   const lengthS = times[times.length - 1];
-  const best = EXPONENTS.map((n) => fitLaw(n, times, pressures)).reduce((a, b) => (b.squares < a.squares ? b : a));
+  const laws = EXPONENTS.map((n) => fitLaw(n, times, pressures));
+  const best = laws.reduce((a, b) => (b.squares < a.squares ? b : a));
+  const possible = laws.filter(
+    ({ squares }) => squares <= best.squares * (1 + UNDECIDED / Math.max(1, used.length - 2)),
+  );
   const scatterPa = Math.sqrt(best.squares / Math.max(1, used.length - 2));
   const startPa = best.at(0);
   const overS = Math.min(RATE_OVER_S, lengthS);
@@ -53,12 +62,12 @@ export function fitHold({ points }: Pick<HoldRecord, 'points'>): HoldResult {
   const half = (law: Law) => law.timeOf(law.at(0) / 2);
   const halfTimeS = half(best);
   const worth = halfTimeS !== undefined && halfTimeS < FARTHEST * lengthS;
-  const halfInterval = worth && spreadOf(best, half, halfTimeS);
+  const halfInterval = worth && hullOf(possible, half);
   return {
     fit: {
       startPa,
       ratePaPerMin: rate(best),
-      rateInterval: spreadOf(best, rate, rate(best)),
+      rateInterval: hullOf(possible, rate),
       ...(worth && { halfTimeS }),
       ...(halfInterval && { halfTimeInterval: halfInterval }),
       extrapolated: worth && halfTimeS > lengthS,
@@ -139,6 +148,15 @@ function weightedLine(times: readonly number[], values: readonly number[], weigh
   }
   const slope = sumTY / sumTT;
   return { slope, intercept: meanY - slope * meanT, meanT, sumW, sumTT };
+}
+
+/** What every law that the points don't rule out allows for a figure: the choice of law is a doubt of its own. */
+function hullOf(laws: readonly FittedLaw[], figure: (law: Law) => number | undefined): readonly [number, number] {
+  const spreads = laws.flatMap((law) => {
+    const value = figure(law);
+    return value === undefined ? [] : [spreadOf(law, figure, value)];
+  });
+  return [Math.min(...spreads.map(([low]) => low)), Math.max(...spreads.map(([, high]) => high))];
 }
 
 /** 95 % interval of a figure by moving the line's two independent parameters (first-order propagation, GUM 5.1). */
