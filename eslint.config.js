@@ -18,6 +18,9 @@ export default defineConfig(
     rules: {
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-floating-promises': 'error',
+      // A promise returned from under `await using` outlives what it uses.
+      '@typescript-eslint/return-await': ['error', 'error-handling-correctness-only'],
     },
   },
   {

@@ -29,7 +29,7 @@ export default {
       testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'],
       // Nest and some of its parts are ES modules only.
       transformIgnorePatterns: [
-        '/node_modules/(?!(@nestjs|file-type|strtok3|token-types|uint8array-extras|@tokenizer|@borewit|load-esm|iterare|uid)/)',
+        '/node_modules/(?!(@nestjs|file-type|strtok3|token-types|uint8array-extras|@tokenizer|@borewit|load-esm|iterare|uid|p-limit|yocto-queue)/)',
       ],
     },
   ],

@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
+import { claim } from './lib/claim.mjs';
 import { freePort, isFree, startMariaDb } from './lib/mariadb.mjs';
 import { ROOT } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
@@ -10,31 +11,21 @@ import { fail, pause, say } from './lib/shell.mjs';
 const demo = process.argv.includes('--demo');
 const external = process.env.JARRO_DATABASE_URL;
 const SERVE_LIMIT_MS = 60_000;
+const MOST_RESTARTS = 5;
+const RESTART_WINDOW_MS = 600_000;
+const RESTART_PAUSE_MS = 500;
 
 ensurePackages();
 if (!external) ensureCommand('mariadbd', 'mariadb-server');
 ensureBuilt(['core', 'server', 'interface']);
 
 const port = await choosePort();
-const database = external ? { url: external, stop: async () => {} } : await startMariaDb(demo ? 'demo' : 'data');
+const address = `http://${process.env.JARRO_HOST ?? '127.0.0.1'}:${port}`;
+const database = external ? { url: external, stop: async () => {} } : await ownDatabase();
 let stopping = false;
-const server = spawn(process.execPath, ['--enable-source-maps', join(ROOT, 'apps/server/dist/main.js')], {
-  // The channel lets the server notice when this script is killed, so that it doesn't stay behind.
-  stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
-  detached: true,
-  env: {
-    JARRO_LOG: 'warn',
-    ...process.env,
-    JARRO_DATABASE_URL: database.url,
-    JARRO_PORT: String(port),
-    ...(demo && { JARRO_DEMO: '1' }),
-  },
-});
-server.on('exit', async (code) => {
-  await database.stop();
-  if (!stopping) fail('The server stopped by itself.');
-  process.exit(code ?? 0);
-});
+let served = false;
+const deaths = [];
+let server = launch();
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
   process.on(signal, () => {
     if (stopping) return;
@@ -44,11 +35,53 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
   });
 }
 
-const address = `http://${process.env.JARRO_HOST ?? '127.0.0.1'}:${port}`;
 await serving();
 say(`Jarro is at ${address}`);
 if (demo) say('Demo sign-in: orsa@fennick.demo (lead) or jem@fennick.demo (technician), password humps-not-hunches');
 say('Ctrl-C stops it.');
+served = true;
+
+async function ownDatabase() {
+  const name = demo ? 'demo' : 'data';
+  await claim(name, address);
+  return startMariaDb(name);
+}
+
+function launch() {
+  const child = spawn(process.execPath, ['--enable-source-maps', join(ROOT, 'apps/server/dist/main.js')], {
+    // The channel lets the server notice when this script is killed, so that it doesn't stay behind.
+    stdio: ['inherit', 'inherit', 'inherit', 'ipc'],
+    detached: true,
+    env: {
+      JARRO_LOG: 'warn',
+      ...process.env,
+      JARRO_DATABASE_URL: database.url,
+      JARRO_PORT: String(port),
+      ...(demo && { JARRO_DEMO: '1' }),
+    },
+  });
+  child.on('exit', (code, signal) => void ended(code, signal));
+  return child;
+}
+
+/** A server that dies while it served is started again, unless it keeps dying. */
+async function ended(code, signal) {
+  const now = Date.now();
+  if (!stopping && served) {
+    deaths.push(now);
+    if (deaths.filter((at) => now - at < RESTART_WINDOW_MS).length <= MOST_RESTARTS) {
+      say(`The server ended unexpectedly (${signal ?? `status ${code}`}). Starting it again ...`);
+      await pause(RESTART_PAUSE_MS);
+      server = launch();
+      if (stopping) server.kill('SIGTERM');
+      return;
+    }
+  }
+  await database.stop();
+  if (!stopping)
+    fail(served ? `The server ended ${deaths.length} times; not started again.` : 'The server stopped by itself.');
+  process.exit(code ?? 0);
+}
 
 /** A port that was asked for must be free; the usual one gives way to the next. */
 async function choosePort() {

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { claim } from './lib/claim.mjs';
 import { freePort, removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
 import { ROOT, STATE } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
@@ -41,8 +42,9 @@ for (const project of [
 }
 
 // Each run starts from an empty database.
+await claim('test', 'a test run');
 await removeMariaDb('test');
-const database = await startMariaDb('test');
+const database = await startMariaDb('test', 'jarro%');
 const urlOf = (name) => database.url.replace(/jarro$/, name);
 try {
   await jest();

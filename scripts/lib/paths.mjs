@@ -1,6 +1,4 @@
-import { createHash } from 'node:crypto';
 import { mkdirSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -10,14 +8,3 @@ export const STATE = join(ROOT, '.jarro');
 /** Where the databases are kept: the same folder, unless JARRO_DATA names another. */
 export const DATA = process.env.JARRO_DATA ?? STATE;
 for (const folder of [STATE, DATA]) mkdirSync(folder, { recursive: true });
-
-/** A short path outside the checkout: a socket's path may have about 100 characters only. */
-export function socketPath(name) {
-  return join(
-    tmpdir(),
-    `jarro-${createHash('sha256')
-      .update(DATA + name)
-      .digest('hex')
-      .slice(0, 12)}.sock`,
-  );
-}

@@ -4,11 +4,15 @@ import { ServeStaticModule } from '@nestjs/serve-static';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { AuthController } from './auth/auth.controller.js';
 import { AuthGuard } from './auth/auth.guard.js';
+import { Attempts } from './auth/attempts.js';
 import { AuthService } from './auth/auth.service.js';
 import { CaptureProgress } from './captures/capture-progress.js';
 import { CaptureStore } from './captures/capture-store.js';
 import { CapturesController } from './captures/captures.controller.js';
+import { Uploads } from './captures/upload.js';
 import { CapturesService } from './captures/captures.service.js';
+import { Board } from './cases/board.js';
+import { CaseAccess } from './cases/case-access.js';
 import { CasesController } from './cases/cases.controller.js';
 import { CasesService } from './cases/cases.service.js';
 import { CONFIG, type Config } from './config.js';
@@ -23,6 +27,7 @@ import { PeopleController } from './people/people.controller.js';
 import { PeopleService } from './people/people.service.js';
 import { SystemsController } from './systems/systems.controller.js';
 import { SystemsService } from './systems/systems.service.js';
+import { Sweeper } from './work/sweeper.js';
 import { WorkPool } from './work/work-pool.js';
 import { SetUpController, SetUpService } from './people/set-up.js';
 import { PhotosController } from './photos/photos.controller.js';
@@ -50,8 +55,11 @@ export class AppModule {
         HealthController,
       ],
       providers: [
+        Attempts,
         AuthService,
         AuditService,
+        Board,
+        CaseAccess,
         CasesService,
         EvidenceService,
         PhotosService,
@@ -62,6 +70,8 @@ export class AppModule {
         CapturesService,
         CaptureStore,
         CaptureProgress,
+        Uploads,
+        Sweeper,
         { provide: CONFIG, useValue: config },
         { provide: APP_GUARD, useClass: AuthGuard },
         { provide: APP_FILTER, useClass: ProblemFilter },

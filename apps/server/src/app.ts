@@ -11,8 +11,13 @@ import type { Config } from './config.js';
 import { migrate } from './database/data-source.js';
 import { seedDemo } from './demo/seed.js';
 import { log } from './http/log.js';
+import { rememberRequest } from './http/last-resort.js';
+import { ownSiteOnly } from './http/own-site.js';
+import { saneBody } from './http/sane-body.js';
 import { SetUpService } from './people/set-up.js';
-import { sameOriginOnly } from './http/same-origin.js';
+
+/** A system of sixty stations, with room; captures and pictures stream past this. */
+const BODY_LIMIT = '256kb';
 
 const nestLog: LoggerService = {
   log: (message: unknown, context?: string) => log.debug({ context }, String(message)),
@@ -26,16 +31,28 @@ async function announceSetUp(setUp: SetUpService): Promise<void> {
   process.stdout.write(`First start: open Jarro and make yourself its owner with the code ${await setUp.code()}\n`);
 }
 
+/**
+ * A large record over a slow line takes longer than Node's five minutes; an upload that stands still is ended by
+ * whoever receives it.
+ */
+const LONGEST_REQUEST_MS = 6 * 3600 * 1000;
+
 /** Builds the application, migrates its database and, in demo mode, fills it. Not listening yet. */
 export async function createApp(config: Config): Promise<INestApplication> {
   const app = await NestFactory.create<NestExpressApplication>(AppModule.forConfig(config), {
     logger: nestLog,
     abortOnError: false,
+    bodyParser: false,
   });
   app.setGlobalPrefix('api');
+  if (config.trustProxy !== undefined) app.set('trust proxy', config.trustProxy);
+  app.getHttpServer().requestTimeout = LONGEST_REQUEST_MS;
+  app.use(rememberRequest);
   app.use(pinoHttp({ logger: log, autoLogging: { ignore: (request) => !request.url?.startsWith('/api/') } }));
   app.use(
     helmet({
+      // A promise for https is made where Jarro is reached by it.
+      strictTransportSecurity: config.origin?.protocol === 'https:',
       contentSecurityPolicy: {
         useDefaults: false,
         directives: {
@@ -51,7 +68,9 @@ export async function createApp(config: Config): Promise<INestApplication> {
       },
     }),
   );
-  app.use(sameOriginOnly);
+  app.use(ownSiteOnly(config));
+  app.useBodyParser('json', { limit: BODY_LIMIT });
+  app.use(saneBody);
   app.useGlobalPipes(new ValidationPipe({ transform: true, whitelist: true, forbidNonWhitelisted: true }));
   app.enableShutdownHooks();
   const docs = new DocumentBuilder().setTitle('Jarro').setVersion('0.1.0').addCookieAuth('jarro_session').build();

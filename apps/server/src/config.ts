@@ -8,6 +8,10 @@ export interface Config {
   /** Folder of the built interface. */
   readonly webFolder: string;
   readonly uploadLimitBytes: number;
+  /** Where people reach Jarro, as `https://jarro.example`, when that isn't this machine's own address. */
+  readonly origin?: URL;
+  /** Proxies in front whose word on the caller's address is believed, as Express's `trust proxy` takes it. */
+  readonly trustProxy?: string | number;
 }
 
 export const CONFIG = Symbol('CONFIG');
@@ -15,6 +19,8 @@ export const CONFIG = Symbol('CONFIG');
 const MEBIBYTE = 1024 * 1024;
 /** A telephone's picture, with room. */
 export const PHOTO_LIMIT_BYTES = 20 * MEBIBYTE;
+/** A record over this is over the samples that can be read, whatever its format. */
+const MOST_UPLOAD_MIB = 4096;
 
 /** @throws Error naming the missing or wrong setting, so that a wrong start fails at once */
 export function readConfig(env: NodeJS.ProcessEnv): Config {
@@ -24,12 +30,31 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   const demo = env.JARRO_DEMO === '1';
   if (demo && host !== '127.0.0.1')
     throw new Error('The demo runs on 127.0.0.1 only; unset JARRO_HOST or use npm run serve.');
+  const origin = readOrigin(env.JARRO_ORIGIN);
+  const proxies = env.JARRO_TRUST_PROXY;
   return {
     databaseUrl,
     host,
-    port: Number(env.JARRO_PORT ?? 8420),
+    port: readWhole(env.JARRO_PORT, 'JARRO_PORT', 8420, 0, 65_535),
     demo,
     webFolder: env.JARRO_WEB ?? new URL('../../web/dist', import.meta.url).pathname,
-    uploadLimitBytes: Number(env.JARRO_UPLOAD_LIMIT_MIB ?? 256) * MEBIBYTE,
+    uploadLimitBytes:
+      readWhole(env.JARRO_UPLOAD_LIMIT_MIB, 'JARRO_UPLOAD_LIMIT_MIB', 256, 1, MOST_UPLOAD_MIB) * MEBIBYTE,
+    ...(origin && { origin }),
+    ...(proxies && { trustProxy: /^\d+$/.test(proxies) ? Number(proxies) : proxies }),
   };
+}
+
+function readWhole(text: string | undefined, name: string, usual: number, least: number, most: number): number {
+  if (text === undefined || text === '') return usual;
+  const value = Number(text);
+  if (/^\d+$/.test(text) && value >= least && value <= most) return value;
+  throw new Error(`${name}=${text} can't be used: give a whole number from ${least} to ${most}.`);
+}
+
+function readOrigin(text: string | undefined): URL | undefined {
+  if (!text) return undefined;
+  const url = URL.canParse(text) ? new URL(text) : undefined;
+  if (url && /^https?:$/.test(url.protocol) && url.pathname === '/' && !url.search) return url;
+  throw new Error(`JARRO_ORIGIN=${text} can't be used: give scheme and host alone, as in https://jarro.example.`);
 }

@@ -1,9 +1,11 @@
 import { createApp } from './app.js';
 import { readConfig } from './config.js';
+import { installLastResort } from './http/last-resort.js';
 import { log } from './http/log.js';
 
 const config = readConfig(process.env);
 const app = await createApp(config);
+installLastResort(app);
 await app.listen(config.port, config.host);
 log.info({ host: config.host, port: config.port }, 'serving');
 

@@ -4,20 +4,26 @@ import type { Server } from 'node:http';
 import {
   ACKNOWLEDGED_CAUTIONS,
   checkCase,
-  csvBlocks,
   DEFAULT_HOUSE_RULES,
   diagnose,
   simulateCapture,
   writeWav,
-  type CaptureSpec,
 } from '@jarro/core';
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
 import { CaptureRecord, Case, Session, Shop, User } from '../src/database/entities.js';
-import { faceCautions, startServer, type TestServer } from './support.js';
-
-type Agent = Awaited<ReturnType<TestServer['as']>>;
+import {
+  csvOf,
+  faceCautions,
+  openCase,
+  readVolts,
+  startServer,
+  upload,
+  VEHICLE,
+  type Agent,
+  type TestServer,
+} from './support.js';
 
 let server: TestServer;
 let lead: Agent;
@@ -30,23 +36,8 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.close());
 
-const vehicle = { model: 'Test Vehicle', engine: '1.0', plate: 'T1', complaint: 'cranks, no start' };
-const openCase = async (by: Agent): Promise<string> => {
-  const { id } = (await by.post('/api/cases').send(vehicle).expect(201)).body as { id: string };
-  await faceCautions(by, id);
-  return id;
-};
-const csvOf = (spec: Partial<CaptureSpec>) =>
-  Buffer.concat([...csvBlocks(simulateCapture({ sampleRateHz: 20_000, durationS: 0.8, ...spec }).capture)]);
-const upload = (by: Agent, id: string, body: Buffer, fileName = 'a.csv') =>
-  by
-    .post(`/api/cases/${id}/captures`)
-    .query({ fileName, label: 'Prime', keyState: 'prime', faultPresent: 'true' })
-    .set('Content-Type', 'application/octet-stream')
-    .send(body);
 const add = (by: Agent, id: string, kind: string, at: string, value: unknown, keyState = 'prime') =>
   by.post(`/api/cases/${id}/evidence`).send({ kind, at, value, keyState, faultPresent: true });
-const read = (by: Agent, id: string, at: string, value: number) => add(by, id, 'voltage', at, value);
 interface CaseBody {
   readonly ledger: object;
   readonly captures: readonly object[];
@@ -76,7 +67,7 @@ describe('from a capture to a verdict', () => {
       ['pump', 12.2],
       ['ground-pin', 0.08],
     ] as const) {
-      await read(technician, id, kind, value).expect(201);
+      await readVolts(technician, id, kind, value).expect(201);
     }
     const body = await detail(technician, id);
     expect(body).toMatchObject({
@@ -107,7 +98,7 @@ describe('from a capture to a verdict', () => {
       gate: { allowed: true },
       families: [{ family: 'pump-electrical' }, {}, {}, {}, {}],
     });
-    await read(technician, id, 'battery', 12).expect(409);
+    await readVolts(technician, id, 'battery', 12).expect(409);
   });
 
   it('tells how far an upload has come while it runs, and nothing after', async () => {
@@ -141,8 +132,8 @@ describe('from a capture to a verdict', () => {
 
   it('voids evidence with a reason, never twice, and then leaves it out of the ledger', async () => {
     const id = await openCase(technician);
-    await read(technician, id, 'battery', 12.5).expect(201);
-    const wrong = (await read(technician, id, 'pump', 2).expect(201)).body as { id: string };
+    await readVolts(technician, id, 'battery', 12.5).expect(201);
+    const wrong = (await readVolts(technician, id, 'pump', 2).expect(201)).body as { id: string };
     const path = `/api/cases/${id}/evidence/${wrong.id}/void`;
     await technician.post(path).send({ reason: '' }).expect(400);
     await technician.post(path).send({ reason: 'Pin not touching' }).expect(204);
@@ -157,7 +148,7 @@ describe('from a capture to a verdict', () => {
   it('keeps how a reading was taken, seals it, and hands the case over as a file that is weighed alike', async () => {
     const id = await openCase(technician);
     const taken = { kind: 'voltage', at: 'relay', value: 1.3, keyState: 'prime', faultPresent: true };
-    await read(technician, id, 'battery', 12.4).expect(201);
+    await readVolts(technician, id, 'battery', 12.4).expect(201);
     await technician
       .post(`/api/cases/${id}/evidence`)
       .send({ ...taken, reference: 'moon' })
@@ -189,14 +180,14 @@ describe('from a capture to a verdict', () => {
 
   it('chains evidence that is written at the same moment', async () => {
     const id = await openCase(technician);
-    await Promise.all([1, 2, 3, 4, 5].map((n) => read(technician, id, 'battery', 12 + n / 10).expect(201)));
+    await Promise.all([1, 2, 3, 4, 5].map((n) => readVolts(technician, id, 'battery', 12 + n / 10).expect(201)));
     const body = await detail(technician, id);
     expect(body.seal).toMatchObject({ entries: ACKNOWLEDGED_CAUTIONS.length + 5, intact: true });
   });
 
   it('notices a change behind its back', async () => {
     const id = await openCase(technician);
-    for (const volts of [12.5, 12.4, 12.3]) await read(technician, id, 'battery', volts).expect(201);
+    for (const volts of [12.5, 12.4, 12.3]) await readVolts(technician, id, 'battery', volts).expect(201);
     const second = ACKNOWLEDGED_CAUTIONS.length + 2;
     const change = 'UPDATE evidence SET value = 14.4 WHERE caseId = ? AND sequence = ?';
     await server.app.get(DataSource).query(change, [id, second]);
@@ -258,7 +249,7 @@ describe('bad input stores nothing and says what to do', () => {
   });
 
   it('what can hurt, before its cautions were acknowledged', async () => {
-    const { id } = (await technician.post('/api/cases').send(vehicle).expect(201)).body as { id: string };
+    const { id } = (await technician.post('/api/cases').send(VEHICLE).expect(201)).body as { id: string };
     await add(technician, id, 'battery', 'rest', 12.5, 'off').expect(201);
     await add(technician, id, 'scan', 'commanded_duty', 30, 'idle').expect(201);
     const words = /acknowledge the cautions of its stage first \(fuel vapour, opening a line, high-pressure side\)/;
@@ -267,19 +258,19 @@ describe('bad input stores nothing and says what to do', () => {
     await add(technician, id, 'pressure', 'rail', 380e3, 'idle')
       .expect(422)
       .expect(/first \(opening a line, high-pressure side\)/);
-    await read(technician, id, 'pump', 12)
+    await readVolts(technician, id, 'pump', 12)
       .expect(422)
       .expect(/power where it belongs/);
     expect((await detail(technician, id)).evidence).toHaveLength(2);
     await faceCautions(technician, id);
     await add(technician, id, 'pressure', 'rail', 380e3, 'idle').expect(201);
-    await read(technician, id, 'pump', 12).expect(201);
+    await readVolts(technician, id, 'pump', 12).expect(201);
   });
 
   it('fields that are missing or out of range', async () => {
     const id = await openCase(technician);
     await technician.post('/api/cases').send({ model: '' }).expect(400);
-    const answer = await read(technician, id, 'battery', 124).expect(422);
+    const answer = await readVolts(technician, id, 'battery', 124).expect(422);
     expect((answer.body as { detail: string }).detail).toMatch(/decimal point/);
     await add(technician, id, 'voltage', 'battery', 'abc').expect(422);
     await add(technician, id, 'voltage', 'battery', 12, 'sideways').expect(400);
@@ -324,13 +315,13 @@ describe('who may do what', () => {
       .get(`/api/captures/${capture.id}/window`)
       .query({ channel: 0, from: 0, to: 10, columns: 1 })
       .expect(404);
-    await read(stranger, item.id, 'battery', 12).expect(404);
+    await readVolts(stranger, item.id, 'battery', 12).expect(404);
     await upload(stranger, item.id, Buffer.from('x')).expect(404);
-    expect((await stranger.get('/api/cases').expect(200)).body).toEqual([]);
+    expect((await stranger.get('/api/cases').expect(200)).body).toEqual({ cases: [], pages: 1, total: 0 });
   });
 
   it('refuses writes sent by another site', async () => {
-    await technician.post('/api/cases').set('Origin', 'http://evil.example').send(vehicle).expect(403);
+    await technician.post('/api/cases').set('Origin', 'http://evil.example').send(VEHICLE).expect(403);
   });
 
   it('locks an account after ten wrong passwords, and signs out for good', async () => {

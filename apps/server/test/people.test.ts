@@ -18,7 +18,7 @@ describe('the first real start', () => {
     password: 'four unrelated words',
   };
   beforeAll(async () => {
-    server = await startServer('setup', { demo: false });
+    server = await startServer('setup', { fill: 'nothing' });
   }, 60_000);
   afterAll(() => server.close());
 
@@ -84,7 +84,16 @@ describe('the first real start', () => {
 
     const audit = await lead.get('/api/audit').expect(200);
     const actions = (audit.body as { action: string; by: string }[]).map(({ action, by }) => `${by} ${action}`);
-    expect(actions).toEqual(['Wenna Prow person.change', 'Tam Orrel password.change', 'Wenna Prow person.add']);
+    expect(actions).toEqual([
+      'Tam Orrel session.refused',
+      'Wenna Prow person.change',
+      'Tam Orrel password.change',
+      'Tam Orrel session.in',
+      'Tam Orrel session.in',
+      'Wenna Prow person.add',
+      'Wenna Prow session.in',
+      'Wenna Prow session.in',
+    ]);
   });
 
   it('keeps two leads’ settings from overwriting one another', async () => {
@@ -147,7 +156,7 @@ describe('photos', () => {
       .set('Content-Type', 'application/octet-stream')
       .send(bytes);
 
-  it('keeps a picture byte for byte, with a thumbnail', async () => {
+  it('keeps a picture byte for byte, and shows copies that don’t say where it was taken', async () => {
     const noise = {
       create: {
         width: 1600,
@@ -157,14 +166,31 @@ describe('photos', () => {
         noise: { type: 'gaussian', mean: 120, sigma: 40 },
       },
     } as const;
-    const jpeg = await sharp(noise).jpeg({ quality: 95 }).toBuffer();
+    const place = {
+      GPSLatitudeRef: 'N',
+      GPSLatitude: '1/1 2/1 3/1',
+      GPSLongitudeRef: 'E',
+      GPSLongitude: '4/1 5/1 6/1',
+    };
+    const jpeg = await sharp(noise).jpeg({ quality: 95 }).withExif({ IFD3: place }).toBuffer();
+    expect((await sharp(jpeg).metadata()).exif).toBeDefined();
     expect(jpeg.length).toBeGreaterThan(1024 * 1024);
     const photo = (await send(jpeg).expect(201)).body as { id: string };
-    const full = await technician.get(`/api/photos/${photo.id}`).expect(200);
-    expect(full.type).toBe('image/jpeg');
-    expect(jpeg.equals(full.body as Buffer)).toBe(true);
-    const small = await technician.get(`/api/photos/${photo.id}/thumbnail`).expect(200);
-    expect(await sharp(small.body as Buffer).metadata()).toMatchObject({ format: 'jpeg', width: 360, height: 270 });
+    const lead = await server.as('orsa@fennick.demo');
+    const original = await lead.get(`/api/photos/${photo.id}/original`).expect(200);
+    expect(original.type).toBe('image/jpeg');
+    expect(jpeg.equals(original.body as Buffer)).toBe(true);
+    for (const [path, width, height] of [
+      ['', 1600, 1200],
+      ['/thumbnail', 360, 270],
+    ] as const) {
+      const copy = await technician.get(`/api/photos/${photo.id}${path}`).expect(200);
+      const seen = await sharp(copy.body as Buffer).metadata();
+      expect(seen).toMatchObject({ format: 'jpeg', width, height });
+      expect(seen.exif).toBeUndefined();
+      // Nothing of it may stay on the device after signing out.
+      expect(copy.headers['cache-control']).toBe('no-store');
+    }
   });
 
   it.each([
@@ -232,7 +258,7 @@ describe('an installation of the first version', () => {
     }
     await old.destroy();
 
-    server = await startServer('old', { demo: false, keep: true });
+    server = await startServer('old', { fill: 'nothing', keep: true });
     const lead = await server.as('jem@fennick.demo');
     const item = (await lead.get(`/api/cases/${caseId}`).expect(200)).body as { evidence: object[]; seal: object };
     expect(item.evidence).toMatchObject([

@@ -91,6 +91,7 @@ const ROWS: readonly Row[] = [
     answers: { ...EVERYONE, else: 201 },
   },
   { route: 'GET /api/photos/{id}', answers: { ...EVERYONE, else: 200 } },
+  { route: 'GET /api/photos/{id}/original', answers: { ...LEAD, stranger: 404, lead: 200, else: 403 } },
   { route: 'GET /api/photos/{id}/thumbnail', answers: { ...EVERYONE, else: 200 } },
   { route: 'POST /api/cases/{id}/system', body: { template: 'P2' }, answers: { ...BENCH, else: 201 } },
   {
@@ -99,7 +100,7 @@ const ROWS: readonly Row[] = [
     answers: { ...BENCH, technician: 403, lead: 201, else: 404 },
   },
   { route: 'POST /api/cases/{id}/close', body: {}, answers: { ...BENCH, technician: 409, lead: 409, else: 404 } },
-  { route: 'POST /api/cases/{id}/reopen', body: {}, answers: { ...BENCH, else: 204 } },
+  { route: 'POST /api/cases/{id}/reopen', body: {}, answers: { ...BENCH, technician: 204, else: 409 } },
   { route: 'GET /api/cases/{id}/file', answers: { ...EVERYONE, else: 200 } },
   { route: 'GET /api/systems', answers: { nobody: 401, else: 200 } },
   { route: 'GET /api/systems/{line}', answers: { ...EVERYONE, else: 200 } },

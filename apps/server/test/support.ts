@@ -1,8 +1,11 @@
 import { createConnection } from 'mysql2/promise';
 import type { INestApplication } from '@nestjs/common';
 import request from 'supertest';
-import { ACKNOWLEDGED_CAUTIONS } from '@jarro/core';
+import { DataSource } from 'typeorm';
+import { ACKNOWLEDGED_CAUTIONS, csvBlocks, simulateCapture, type CaptureSpec } from '@jarro/core';
 import { createApp } from '../src/app.js';
+import type { Config } from '../src/config.js';
+import { seedPeople } from '../src/demo/seed.js';
 import { DEMO_PASSWORD } from '../src/demo/scenario.js';
 
 export interface TestServer {
@@ -12,36 +15,55 @@ export interface TestServer {
   close(): Promise<void>;
 }
 
-interface Settings {
+/** `npm run trials` runs the same tests for longer. */
+export const LONG = process.env.JARRO_TRIALS === 'long';
+
+interface Settings extends Pick<Config, 'origin' | 'trustProxy'> {
   readonly uploadLimitMib: number;
   readonly databasePort: number;
-  readonly demo: boolean;
+  /** The demo workshop, its people alone, or an installation that nobody has set up. */
+  readonly fill: 'demo' | 'people' | 'nothing';
   /** Use the database as it is. */
   readonly keep: boolean;
+}
+
+export function databaseUrl(name: string): URL {
+  const url = new URL(process.env.JARRO_TEST_DATABASE_URL ?? '');
+  url.pathname = `/jarro_${name}`;
+  return url;
+}
+
+/** A fresh database. @param dump statements to fill it with */
+export async function emptyDatabase(name: string, dump?: string): Promise<URL> {
+  const url = databaseUrl(name);
+  const server = await createConnection(url.href.replace(url.pathname, ''));
+  await server.query(`DROP DATABASE IF EXISTS jarro_${name}`);
+  await server.query(`CREATE DATABASE jarro_${name} CHARACTER SET utf8mb4`);
+  await server.end();
+  if (dump === undefined) return url;
+  const database = await createConnection({ uri: url.href, multipleStatements: true });
+  await database.query(dump);
+  await database.end();
+  return url;
 }
 
 /** The whole application with the demo workshop, on an empty database of its own. */
 export async function startServer(
   name: string,
-  { uploadLimitMib = 2, databasePort, demo = true, keep = false }: Partial<Settings> = {},
+  { uploadLimitMib = 2, databasePort, fill = 'demo', keep = false, ...more }: Partial<Settings> = {},
 ): Promise<TestServer> {
-  const url = new URL(process.env.JARRO_TEST_DATABASE_URL ?? '');
-  url.pathname = `/jarro_${name}`;
-  const database = await createConnection(url.href.replace(url.pathname, ''));
-  if (!keep) {
-    await database.query(`DROP DATABASE IF EXISTS jarro_${name}`);
-    await database.query(`CREATE DATABASE jarro_${name} CHARACTER SET utf8mb4`);
-  }
-  await database.end();
+  const url = keep ? databaseUrl(name) : await emptyDatabase(name);
   if (databasePort !== undefined) url.port = String(databasePort);
   const app = await createApp({
     databaseUrl: url.href,
     host: '127.0.0.1',
     port: 0,
-    demo,
+    demo: fill === 'demo',
     webFolder: __dirname,
     uploadLimitBytes: uploadLimitMib * 1024 * 1024,
+    ...more,
   });
+  if (fill === 'people') await seedPeople(app.get(DataSource));
   await app.listen(0, '127.0.0.1');
   return {
     app,
@@ -52,6 +74,36 @@ export async function startServer(
     },
     close: () => app.close(),
   };
+}
+
+export type Agent = Awaited<ReturnType<TestServer['as']>>;
+
+export const VEHICLE = { model: 'Test Vehicle', engine: '1.0', plate: 'T1', complaint: 'cranks, no start' };
+
+/** A case in which evidence may be taken. */
+export async function openCase(by: Agent): Promise<string> {
+  const { id } = (await by.post('/api/cases').send(VEHICLE).expect(201)).body as { id: string };
+  await faceCautions(by, id);
+  return id;
+}
+
+export function readVolts(by: Agent, id: string, at: string, value: number) {
+  return by
+    .post(`/api/cases/${id}/evidence`)
+    .send({ kind: 'voltage', at, value, keyState: 'prime', faultPresent: true });
+}
+
+/** A simulated capture as a scope writes it. */
+export function csvOf(spec: Partial<CaptureSpec> = {}): Buffer {
+  return Buffer.concat([...csvBlocks(simulateCapture({ sampleRateHz: 20_000, durationS: 0.8, ...spec }).capture)]);
+}
+
+export function upload(by: Agent, id: string, body: Buffer, query: Record<string, string> = {}) {
+  return by
+    .post(`/api/cases/${id}/captures`)
+    .query({ fileName: 'a.csv', label: 'Prime', keyState: 'prime', faultPresent: 'true', ...query })
+    .set('Content-Type', 'application/octet-stream')
+    .send(body);
 }
 
 /** Has every caution of a case acknowledged, as people do at each stage. */

@@ -105,7 +105,8 @@ describe('a system that can’t be is refused field by field, and nothing of it 
 });
 
 it('the demo’s own verdicts pass the gate by themselves', async () => {
-  const cases = (await jem.get('/api/cases').expect(200)).body as { id: string; verdict: string | null }[];
+  const board = await jem.get('/api/cases').expect(200);
+  const { cases } = board.body as { cases: { id: string; verdict: string | null }[] };
   const decided = cases.filter(({ verdict }) => verdict);
   expect(decided).toHaveLength(2);
   for (const { id } of decided) {

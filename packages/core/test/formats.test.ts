@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { csvBlocks } from '../src/formats/csv-writer.js';
-import { readCsv } from '../src/formats/csv-reader.js';
-import { readCapture } from '../src/formats/formats.js';
+import type { ByteSource } from '../src/formats/byte-source.js';
+import { readCapture, readCsv } from '../src/formats/formats.js';
 import { scanNumber } from '../src/formats/number-scanner.js';
 import { encodeText } from '../src/formats/text.js';
+import { scaleChannel } from '../src/capture/capture.js';
 import { readWav, writeWav } from '../src/formats/wav.js';
 
 const rows = (line: (i: number) => string, count = 40) => Array.from({ length: count }, (_, i) => line(i)).join('\n');
@@ -101,6 +102,70 @@ describe('bad files get one clear line', () => {
     const unknown = wav.slice();
     unknown[20] = 2;
     expect(() => readWav(unknown)).toThrow(/format 2/);
+  });
+});
+
+describe('files that ask for more than a recorder writes', () => {
+  /** A file of any claimed size whose bytes are made when they are read; refuses to be read past `most`. */
+  const claimed = (size: number, make: (at: number) => number, most: number): ByteSource => ({
+    size,
+    read(at, length) {
+      if (at + length > most) throw new Error(`read to ${at + length} of ${most} bytes`);
+      return Uint8Array.from({ length: Math.min(length, size - at) }, (_, i) => make(at + i));
+    },
+  });
+  const MEBIBYTE = 1 << 20;
+
+  it('refuses a line without end at its beginning', () => {
+    const one = claimed(21 * MEBIBYTE, () => 49, 2 * MEBIBYTE);
+    expect(() => readCapture('a.csv', one)).toThrow(/over 64 KiB long/);
+    const table = encodeText(`Time,A\n${rows((i) => `${i},${i}`)}\n`);
+    const late = claimed(21 * MEBIBYTE, (at) => table[at] ?? 49, 2 * MEBIBYTE);
+    expect(() => readCapture('a.csv', late)).toThrow(/over 64 KiB long/);
+  });
+
+  it('refuses more than 64 channels, and numbers equal names up to that', () => {
+    const table = (width: number) =>
+      encodeText(`${'same,'.repeat(width - 1)}same\n${rows((i) => `${(i * 7) % 5},`.repeat(width - 1) + i)}`);
+    expect(() => readCapture('a.csv', table(2000), { rateHz: 1000 })).toThrow(/2000 channels; Jarro reads up to 64/);
+    const { channels } = readCapture('a.csv', table(64), { rateHz: 1000 });
+    expect(new Set(channels.map(({ name }) => name)).size).toBe(64);
+    const empty = encodeText(`A${','.repeat(3000)}\n${rows((i) => `${i}${','.repeat(3000)}`)}`);
+    expect(() => readCapture('a.csv', empty, { rateHz: 1000 })).toThrow(/nearly all of them empty/);
+  });
+
+  it('judges a WAV by its header, before anything of its size is allocated', () => {
+    const header = (channels: number, dataBytes: number) => {
+      const wav = writeWav(read(`Time,A\n${rows((i) => `${i / 1000},${i}`)}`)).slice(0, 44);
+      const view = new DataView(wav.buffer);
+      view.setUint16(22, channels, true);
+      view.setUint32(40, dataBytes, true);
+      return claimed(44 + dataBytes, (at) => wav[at] ?? 1, 64);
+    };
+    expect(() => readWav(header(65_535, 255 * MEBIBYTE))).toThrow(/65535 channels/);
+    expect(() => readWav(header(1, 255 * MEBIBYTE))).toThrow(/more than 40 million samples/);
+    // Chunks of no length would be walked one by one.
+    const hollow = claimed(
+      255 * MEBIBYTE,
+      (at) => (at < 12 ? writeWav(read(`Time,A\n${rows((i) => `${i},${i}`)}`))[at] : 0),
+      MEBIBYTE,
+    );
+    expect(() => readWav(hollow)).toThrow(/cut off before its samples/);
+  });
+
+  it.each([
+    ['steps that no number can count', (i: number) => `${i * 5e-320},${i}`, /can't be|never moves/],
+    ['a sample every year', (i: number) => `${i * 3e7},${i}`, /sample rate of .* can't be/],
+    ['a number beyond any float', (i: number) => `${i},${i === 20 ? '1e300' : i}`, /off the scope's range/],
+  ])('refuses %s', (_name, line, message) => {
+    expect(() => readCapture('a.csv', encodeText(`Time (s),A\n${rows(line)}`))).toThrow(message);
+  });
+
+  it('refuses a stated rate that no recorder has, and a scale that makes no signal', () => {
+    const table = encodeText(`A,B\n${rows((i) => `${(i * 7) % 5},${(i * 3) % 7}`)}`);
+    for (const rateHz of [1e-9, 1e300]) expect(() => readCapture('a.csv', table, { rateHz })).toThrow(/can't be/);
+    const [channel] = readCapture('a.csv', table, { rateHz: 1000 }).channels;
+    expect(() => scaleChannel(channel, { role: 'pump_current', factor: 1e300 })).toThrow(/too large to be a signal/);
   });
 });
 

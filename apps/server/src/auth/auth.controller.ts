@@ -1,6 +1,6 @@
 import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { IsEmail, IsIn, IsOptional, IsString, Length, MaxLength } from 'class-validator';
+import { IsEmail, IsIn, IsString, Length, MaxLength } from 'class-validator';
 import type { Request, Response } from 'express';
 import { CONFIG, PHOTO_LIMIT_BYTES, type Config } from '../config.js';
 import { PRESSURE_UNITS, type PressureUnitName } from '../database/entities.js';
@@ -9,6 +9,7 @@ import { AuditService } from '../people/audit.service.js';
 import { COOKIE, Me, Open, sessionToken } from './auth.guard.js';
 import { AuthService, SESSION_HOURS, type SignedIn } from './auth.service.js';
 import { Needs } from './permissions.js';
+import { Maybe } from '../http/maybe.js';
 
 export class SignInDto {
   @IsEmail({ require_tld: false }, { message: 'Give the e-mail address you sign in with.' })
@@ -31,7 +32,7 @@ export class ChangePasswordDto {
 
 export class UnitDto {
   /** Absent: as the shop has it. */
-  @IsOptional()
+  @Maybe()
   @IsIn(PRESSURE_UNITS)
   pressureUnit?: PressureUnitName;
 }
@@ -48,15 +49,19 @@ export class AuthController {
   @Open()
   @Post()
   @HttpCode(204)
-  async signIn(@Body() { email, password }: SignInDto, @Res({ passthrough: true }) response: Response): Promise<void> {
-    const token = await this.auth.signIn(email, password);
+  async signIn(
+    @Body() { email, password }: SignInDto,
+    @Req() request: Request,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<void> {
+    const token = await this.auth.signIn(email, password, request.ip);
     const maxAge = SESSION_HOURS * 3600 * 1000;
     response.cookie(COOKIE, token, {
       httpOnly: true,
       sameSite: 'strict',
       path: '/',
       maxAge,
-      secure: response.req.secure,
+      secure: request.secure || this.config.origin?.protocol === 'https:',
     });
   }
 
@@ -65,7 +70,7 @@ export class AuthController {
   @HttpCode(204)
   async signOut(@Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<void> {
     const token = sessionToken(request);
-    if (token) await this.auth.signOut(token);
+    if (token) await this.auth.signOut(token, request.ip);
     response.clearCookie(COOKIE, { path: '/' });
   }
 
@@ -85,7 +90,7 @@ export class AuthController {
   @Post('password')
   @HttpCode(204)
   async changePassword(@Me() { user, shop }: SignedIn, @Body() dto: ChangePasswordDto, @Req() request: Request) {
-    await this.auth.changePassword(user, dto.present, dto.next, sessionToken(request));
+    await this.auth.changePassword(user, dto, sessionToken(request), request.ip);
     await this.audit.note({ user, shop }, 'password.change', user.email);
   }
 

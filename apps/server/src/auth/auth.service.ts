@@ -1,13 +1,13 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
-import { ForbiddenException, HttpException, HttpStatus, Injectable, UnauthorizedException } from '@nestjs/common';
+import { ForbiddenException, Injectable, UnauthorizedException } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { LessThan, Not, Repository } from 'typeorm';
+import { Not, Repository } from 'typeorm';
 import { Session, Shop, User, type PressureUnitName } from '../database/entities.js';
+import { AuditService } from '../people/audit.service.js';
+import { Attempts } from './attempts.js';
 
 export const SESSION_HOURS = 12;
-const MOST_FAILURES = 10;
-const LOCK_MINUTES = 15;
 const MINUTE_MS = 60_000;
 
 /** Argon2id at the OWASP minimum (19 MiB, 2 passes; from memory). */
@@ -31,27 +31,30 @@ export class AuthService {
     @InjectRepository(User) private readonly users: Repository<User>,
     @InjectRepository(Session) private readonly sessions: Repository<Session>,
     @InjectRepository(Shop) private readonly shops: Repository<Shop>,
+    private readonly attempts: Attempts,
+    private readonly audit: AuditService,
   ) {}
 
-  /** @returns the token for the cookie */
-  async signIn(email: string, password: string): Promise<string> {
-    const user = await this.users.findOneBy({ email: email.trim().toLowerCase() });
-    if (user?.lockedUntil && user.lockedUntil > new Date()) {
-      throw new HttpException(
-        `Too many wrong passwords. Try again after ${LOCK_MINUTES} minutes.`,
-        HttpStatus.TOO_MANY_REQUESTS,
-      );
-    }
+  /**
+   * @param address whence it comes, for the limits and the log
+   * @returns the token for the cookie
+   */
+  async signIn(email: string, password: string, address: string | undefined): Promise<string> {
+    const name = email.trim().toLowerCase();
+    await this.attempts.take('address', address);
+    await this.attempts.take('account', address, name);
+    const user = await this.users.findOneBy({ email: name });
     const right = await verify(user?.passwordHash ?? (await this.nobody), password);
     if (!user?.active || !right) {
-      if (user) await this.countFailure(user.id);
+      if (user) await this.audit.noteOf(user, 'session.refused', address ?? '');
       throw new UnauthorizedException('The name or the password is wrong.');
     }
-    await this.users.update(user.id, { failedSignIns: 0, lockedUntil: null });
-    await this.sessions.delete({ expiresAt: LessThan(new Date()) });
+    await this.attempts.giveBack('address', address);
+    await this.attempts.giveBack('account', address, name);
     const token = randomBytes(32).toString('base64url');
     const expiresAt = new Date(Date.now() + SESSION_HOURS * 60 * MINUTE_MS);
     await this.sessions.insert({ tokenHash: sha256(token), userId: user.id, expiresAt });
+    await this.audit.noteOf(user, 'session.in', address ?? '');
     return token;
   }
 
@@ -59,13 +62,25 @@ export class AuthService {
    * Sets a new password and signs the person out everywhere else.
    * @throws ForbiddenException when the present password is wrong
    */
-  async changePassword(user: User, present: string, next: string, keepToken: string | undefined): Promise<void> {
+  async changePassword(
+    user: User,
+    { present, next }: { readonly present: string; readonly next: string },
+    keepToken: string | undefined,
+    address: string | undefined,
+  ): Promise<void> {
+    await this.attempts.take('present', address, user.id);
     if (!(await verify(user.passwordHash, present))) throw new ForbiddenException('Your present password is wrong.');
+    await this.attempts.giveBack('present', address, user.id);
     await this.setPassword(user.id, next, keepToken);
   }
 
   async setPassword(userId: string, next: string, keepToken?: string): Promise<void> {
-    await this.users.update(userId, { passwordHash: await hashPassword(next), failedSignIns: 0, lockedUntil: null });
+    await this.users.update(userId, { passwordHash: await hashPassword(next) });
+    await this.endSessions(userId, keepToken);
+  }
+
+  /** Signs somebody out wherever they are signed in. */
+  async endSessions(userId: string, keepToken?: string): Promise<void> {
     await this.sessions.delete({ userId, ...(keepToken && { tokenHash: Not(sha256(keepToken)) }) });
   }
 
@@ -73,15 +88,10 @@ export class AuthService {
     await this.users.update(userId, { pressureUnit });
   }
 
-  private async countFailure(id: string): Promise<void> {
-    await this.users.increment({ id }, 'failedSignIns', 1);
-    const { failedSignIns } = await this.users.findOneByOrFail({ id });
-    if (failedSignIns < MOST_FAILURES) return;
-    await this.users.update(id, { failedSignIns: 0, lockedUntil: new Date(Date.now() + LOCK_MINUTES * MINUTE_MS) });
-  }
-
-  async signOut(token: string): Promise<void> {
+  async signOut(token: string, address: string | undefined): Promise<void> {
+    const signedIn = await this.findSignedIn(token);
     await this.sessions.delete({ tokenHash: sha256(token) });
+    if (signedIn) await this.audit.noteOf(signedIn.user, 'session.out', address ?? '');
   }
 
   async findSignedIn(token: string): Promise<SignedIn | undefined> {

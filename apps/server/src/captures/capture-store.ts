@@ -1,26 +1,28 @@
 import { minMaxWindow } from '@jarro/core';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, type EntityManager } from 'typeorm';
-import { CaptureChunk, type CaptureRecord } from '../database/entities.js';
+import { DataSource, IsNull, LessThan, Not } from 'typeorm';
+import { CaptureChunk, CaptureRecord } from '../database/entities.js';
 
 const CHUNK_FLOATS = 262_144; // 1 MiB
 const FLOAT_BYTES = 4;
+/** A capture whose link hasn't come by then belongs to a process that died. */
+const STALE_MS = 3_600_000;
 
 /** Samples and their min-max levels in the database, in parts of at most 1 MiB. */
 @Injectable()
 export class CaptureStore {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
+  /** Part by part, each kept by itself: long writes must not stand inside a transaction that others wait for. */
   async write(
-    manager: EntityManager,
     captureId: string,
     levels: readonly (readonly Float32Array[])[],
     onShare: (share: number) => Promise<void>,
   ): Promise<void> {
     const total = levels.flat().reduce((sum, floats) => sum + floats.length, 0);
     let written = 0;
-    const chunks = manager.getRepository(CaptureChunk);
+    const chunks = this.source.getRepository(CaptureChunk);
     for (const [channel, ofChannel] of levels.entries()) {
       for (const [level, floats] of ofChannel.entries()) {
         for (let part = 0; part * CHUNK_FLOATS < floats.length; part++) {
@@ -32,6 +34,22 @@ export class CaptureStore {
         }
       }
     }
+  }
+
+  /** Takes a capture away that never got its link; one that has it stays. */
+  async discard(captureId: string): Promise<void> {
+    const captures = this.source.getRepository(CaptureRecord);
+    if (!(await captures.existsBy({ id: captureId, pendingSince: Not(IsNull()) }))) return;
+    await this.source.getRepository(CaptureChunk).delete({ captureId });
+    await captures.delete({ id: captureId, pendingSince: Not(IsNull()) });
+  }
+
+  /** Takes away what was left by processes that died. */
+  async sweep(): Promise<void> {
+    const stale = await this.source
+      .getRepository(CaptureRecord)
+      .find({ where: { pendingSince: LessThan(new Date(Date.now() - STALE_MS)) }, select: { id: true } });
+    for (const { id } of stale) await this.discard(id);
   }
 
   /** Lowest and highest in each of `columns` parts of samples [from, to), interleaved. Reads only the parts it needs. */

@@ -1,18 +1,7 @@
 import { isRole, InputError, KEY_STATES, type ChannelSetup, type KeyState } from '@jarro/core';
 import { Transform, Type } from 'class-transformer';
-import {
-  IsBoolean,
-  IsIn,
-  IsInt,
-  IsNumber,
-  IsOptional,
-  IsString,
-  Length,
-  Matches,
-  Max,
-  MaxLength,
-  Min,
-} from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsNumber, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
+import { Maybe } from '../http/maybe.js';
 
 /** Travels in the query, since the body is the file itself. */
 export class AddCaptureDto {
@@ -30,24 +19,24 @@ export class AddCaptureDto {
   faultPresent: boolean;
 
   /** Chosen by whoever uploads, to ask for the progress with. */
-  @IsOptional()
+  @Maybe()
   @Matches(/^[\w-]{16,36}$/)
   job?: string;
 
   /** JSON: channel name to { role, factor, zero, invert }. */
-  @IsOptional()
+  @Maybe()
   @IsString()
   @MaxLength(8000)
   setups?: string;
 
-  @IsOptional()
+  @Maybe()
   @Type(() => Number)
   @IsInt()
   @Min(3)
   @Max(40)
   bars?: number;
 
-  @IsOptional()
+  @Maybe()
   @Type(() => Number)
   @IsNumber()
   @Min(1)
@@ -66,8 +55,9 @@ export class AddCaptureDto {
     }
     if (typeof parsed !== 'object' || parsed === null) throw wrong();
     return Object.fromEntries(
-      Object.entries(parsed as Record<string, Record<string, unknown>>).map(([name, setup]) => {
-        const { role, factor, zero, invert } = setup;
+      Object.entries(parsed).map(([name, setup]) => {
+        if (typeof setup !== 'object' || setup === null) throw wrong();
+        const { role, factor, zero, invert } = setup as Record<string, unknown>;
         if (typeof role !== 'string' || !isRole(role)) throw wrong();
         return [
           name,

@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs';
 import {
   analyzeCapture,
   buildPyramid,
@@ -8,6 +7,7 @@ import {
   type ChannelSetup,
   type Capture,
 } from '@jarro/core';
+import { openFile } from './file-source.js';
 import type { StoredAnalysis, StoredChannel } from '../database/entities.js';
 
 export interface MeasureTask {
@@ -34,12 +34,15 @@ export type MeasureOutcome = { readonly ok: Measured } | { readonly refused: str
 
 /** The worker's whole job. */
 export function measure(task: MeasureTask): MeasureOutcome {
+  const file = openFile(task.path);
   try {
     const options = task.rateHz === undefined ? {} : { rateHz: task.rateHz };
-    return { ok: measureCapture(task.fileName, readCapture(task.fileName, readFileSync(task.path), options), task) };
+    return { ok: measureCapture(task.fileName, readCapture(task.fileName, file, options), task) };
   } catch (error) {
     if (error instanceof InputError) return { refused: error.message };
     throw error;
+  } finally {
+    file.close();
   }
 }
 

@@ -1,20 +1,24 @@
-import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/auth.service.js';
 import { Needs } from '../auth/permissions.js';
-import { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
+import { Board } from './board.js';
+import { BoardDto, DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
 import { CasesService } from './cases.service.js';
 
 @ApiTags('cases')
 @Controller('cases')
 export class CasesController {
-  constructor(private readonly cases: CasesService) {}
+  constructor(
+    private readonly cases: CasesService,
+    private readonly board: Board,
+  ) {}
 
   @Needs('read')
   @Get()
-  board(@Me() me: SignedIn) {
-    return this.cases.board(me);
+  page(@Me() me: SignedIn, @Query() { page }: BoardDto) {
+    return this.board.page(me, page ?? 1);
   }
 
   @Needs('intake')

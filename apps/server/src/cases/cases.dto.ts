@@ -1,5 +1,7 @@
 import { PATHS, VERDICTS, type PathKind, type Vehicle, type Verdict } from '@jarro/core';
-import { IsIn, IsInt, IsOptional, IsString, IsUUID, Length, Max, MaxLength, Min } from 'class-validator';
+import { Type } from 'class-transformer';
+import { IsIn, IsInt, IsString, IsUUID, Length, Max, MaxLength, Min } from 'class-validator';
+import { Maybe } from '../http/maybe.js';
 
 export class VehicleDto implements Vehicle {
   @Length(1, 120, { message: 'Name the vehicle.' })
@@ -13,11 +15,20 @@ export class VehicleDto implements Vehicle {
   @MaxLength(20)
   plate: string;
 
-  @IsOptional()
+  @Maybe()
   @IsInt({ message: 'The year is a whole number.' })
   @Min(1950, { message: 'The year lies between 1950 and 2100.' })
   @Max(2100, { message: 'The year lies between 1950 and 2100.' })
   year?: number;
+}
+
+export class BoardDto {
+  @Maybe()
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  @Max(1e6)
+  page?: number;
 }
 
 export class OpenCaseDto extends VehicleDto {
@@ -32,22 +43,22 @@ export class DecideDto {
   @Length(3, 1000, { message: 'Say in a sentence what is condemned and on what evidence.' })
   statement: string;
 
-  @IsOptional()
+  @Maybe()
   @Length(10, 500, { message: 'An override needs a reason of at least ten characters.' })
   overrideReason?: string;
 }
 
 /** Either a version of the shop's own, or a shipped path. */
 export class GiveSystemDto {
-  @IsOptional()
+  @Maybe()
   @IsIn(PATHS)
   template?: PathKind;
 
-  @IsOptional()
+  @Maybe()
   @IsUUID()
   line?: string;
 
-  @IsOptional()
+  @Maybe()
   @IsInt()
   @Min(1)
   version?: number;

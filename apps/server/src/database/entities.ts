@@ -38,8 +38,6 @@ export class User {
   @Column({ length: 190, unique: true }) email: string;
   @Column({ length: 255 }) passwordHash: string;
   @Column({ type: 'varchar', length: 20 }) role: UserRole;
-  @Column('int', { default: 0 }) failedSignIns: number;
-  @Column('datetime', { precision: 3, nullable: true }) lockedUntil: Date | null;
   /** People who left keep their name on their evidence and can't sign in. */
   @Column('boolean', { default: true }) active: boolean;
   /** Own choice over the shop's. */
@@ -125,6 +123,8 @@ export class CaptureRecord {
   @Column('double') startS: number;
   @Column('json') channels: StoredChannel[];
   @Column('int') pyramidLevels: number;
+  /** Since when its samples are being written; null once its link stands. Until then it isn't there for anyone. */
+  @Column('datetime', { precision: 3, nullable: true }) pendingSince: Date | null;
 }
 
 /** Up to 1 MiB of one level of one channel: 32-bit floats, little endian. Level 0 holds samples, higher ones min-max pairs. */
@@ -197,6 +197,14 @@ export class SystemVersion {
   @Column('datetime', { precision: 3 }) madeAt: Date;
 }
 
+/** How often something was tried that can be guessed, until when. */
+@Entity('attempts')
+export class Attempt {
+  @PrimaryColumn('char', { length: 64 }) name: string;
+  @Column('int') count: number;
+  @Column('datetime', { precision: 3 }) until: Date;
+}
+
 /** The few facts about this installation itself. */
 @Entity('settings')
 export class Setting {
@@ -229,5 +237,6 @@ export const ENTITIES = [
   SystemLine,
   SystemVersion,
   AuditEntry,
+  Attempt,
   Setting,
 ];

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
-import { Case, EvidenceRecord } from './entities.js';
+import { EvidenceRecord } from './entities.js';
 
 export const FIRST_HASH = '0'.repeat(64);
 
@@ -20,20 +20,20 @@ export function evidenceHash(previousHash: string, content: object): string {
 export type NewEvidence = Pick<EvidenceContent, 'kind' | 'at' | 'value' | 'takenBy'> &
   Partial<Pick<EvidenceContent, 'id' | 'keyState' | 'faultPresent' | 'how' | 'takenAt'>>;
 
-/**
- * Appends one link to a case's chain. The case's row is the queue, so that two writers can't take the same place.
- * Call within a transaction.
- */
-export async function appendEvidence(
+/** Where a chain ends. */
+export type Head = Pick<EvidenceRecord, 'sequence' | 'hash'>;
+
+/** Appends one link to the end of a case's chain; only whoever holds the case's lock may. */
+export async function appendLink(
   manager: EntityManager,
   caseId: string,
+  head: Head | undefined,
   added: NewEvidence,
 ): Promise<EvidenceRecord> {
-  const { last } = await lockChain(manager, caseId);
   const content: EvidenceContent = {
     id: added.id ?? randomUUID(),
     caseId,
-    sequence: (last?.sequence ?? 0) + 1,
+    sequence: (head?.sequence ?? 0) + 1,
     kind: added.kind,
     at: added.at,
     value: added.value,
@@ -43,20 +43,11 @@ export async function appendEvidence(
     takenBy: added.takenBy,
     takenAt: added.takenAt ?? new Date(),
   };
-  const previousHash = last?.hash ?? FIRST_HASH;
+  const previousHash = head?.hash ?? FIRST_HASH;
   const record = { ...content, previousHash, hash: evidenceHash(previousHash, content) };
   // TypeORM's insert type can't carry `unknown` JSON.
   await manager.getRepository(EvidenceRecord).insert(record as never);
   return record;
-}
-
-/** Locks the case and returns the chain's end; with what has been voided for callers that judge. */
-export async function lockChain(manager: EntityManager, caseId: string): Promise<{ last: EvidenceRecord | undefined }> {
-  await manager.getRepository(Case).findOneOrFail({ where: { id: caseId }, lock: { mode: 'pessimistic_write' } });
-  const [last] = await manager
-    .getRepository(EvidenceRecord)
-    .find({ where: { caseId }, order: { sequence: 'DESC' }, take: 1 });
-  return { last };
 }
 
 export interface Seal {

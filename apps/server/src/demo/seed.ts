@@ -19,11 +19,7 @@ const MINUTE_MS = 60_000;
 export async function seedDemo(app: INestApplication): Promise<void> {
   const source = app.get(DataSource);
   if (await source.getRepository(Shop).existsBy({})) return;
-  const shop = await source.getRepository(Shop).save({ ...DEMO_SHOP, rules: DEFAULT_HOUSE_RULES });
-  const passwordHash = await hashPassword(DEMO_PASSWORD);
-  const users = await source
-    .getRepository(User)
-    .save(DEMO_USERS.map((user) => ({ ...user, shopId: shop.id, passwordHash, failedSignIns: 0, lockedUntil: null })));
+  const { shop, users } = await seedPeople(source);
   const lines = new Map<string, string>();
   for (const profile of DEMO_SYSTEMS) {
     const { id } = await app.get(SystemsService).add({ user: users[0], shop }, profile);
@@ -34,6 +30,16 @@ export async function seedDemo(app: INestApplication): Promise<void> {
     if (!user) throw new Error(`The demo has no user ${demo.by}.`);
     await seedCase(app, { user, shop }, demo, lines);
   }
+}
+
+/** The workshop with its people and nothing on the bench. */
+export async function seedPeople(source: DataSource): Promise<{ readonly shop: Shop; readonly users: User[] }> {
+  const shop = await source.getRepository(Shop).save({ ...DEMO_SHOP, rules: DEFAULT_HOUSE_RULES });
+  const passwordHash = await hashPassword(DEMO_PASSWORD);
+  const users = await source
+    .getRepository(User)
+    .save(DEMO_USERS.map((user) => ({ ...user, shopId: shop.id, passwordHash })));
+  return { shop, users };
 }
 
 async function seedCase(

@@ -35,7 +35,6 @@ import {
   IsIn,
   IsInt,
   IsObject,
-  IsOptional,
   IsString,
   Length,
   Max,
@@ -44,6 +43,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { VehicleDto } from '../cases/cases.dto.js';
+import { Maybe } from '../http/maybe.js';
 
 export class AddEntryDto {
   @IsIn(ENTRY_KINDS)
@@ -62,15 +62,15 @@ export class AddEntryDto {
   @IsBoolean()
   faultPresent: boolean;
 
-  @IsOptional()
+  @Maybe()
   @IsIn(REFERENCES)
   reference?: Reference;
 
-  @IsOptional()
+  @Maybe()
   @IsBoolean()
   unloaded?: boolean;
 
-  @IsOptional()
+  @Maybe()
   @IsIn(TRUSTS)
   trust?: Trust;
 }
@@ -108,7 +108,8 @@ class FeaturesDto implements SystemFeatures {
 
 /** The whole intake; windows, table and codes are checked by the core. */
 class IntakeDto implements Intake {
-  @IsOptional()
+  @Maybe()
+  @IsObject()
   @ValidateNested()
   @Type(() => VehicleDto)
   vehicle?: VehicleDto;
@@ -116,6 +117,7 @@ class IntakeDto implements Intake {
   @IsIn(SYSTEM_KINDS)
   system: SystemKind;
 
+  @IsObject()
   @ValidateNested()
   @Type(() => FeaturesDto)
   features: FeaturesDto;
@@ -126,7 +128,7 @@ class IntakeDto implements Intake {
   @IsIn(keysOf(CIRCUMSTANCES), { each: true })
   circumstances: Circumstance[];
 
-  @IsOptional()
+  @Maybe()
   @IsIn(keysOf(FREQUENCIES))
   frequency?: Frequency;
 
@@ -134,7 +136,7 @@ class IntakeDto implements Intake {
   @MaxLength(120)
   since: string;
 
-  @IsOptional()
+  @Maybe()
   @IsInt({ message: 'After how many minutes: a whole number.' })
   @Min(0)
   @Max(600)
@@ -177,6 +179,7 @@ export class SaveIntakeDto {
   @Min(0)
   basis: number;
 
+  @IsObject()
   @ValidateNested()
   @Type(() => IntakeDto)
   intake: IntakeDto;

@@ -11,11 +11,9 @@ import {
   type Intake,
 } from '@jarro/core';
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
-import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, In } from 'typeorm';
+import { In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
-import { CasesService } from '../cases/cases.service.js';
-import { appendEvidence, lockChain } from '../database/evidence-chain.js';
+import { CaseAccess } from '../cases/case-access.js';
 import { EvidenceRecord, User, Vehicle } from '../database/entities.js';
 import { AuditService } from '../people/audit.service.js';
 import type { AcknowledgeDto, AddEntryDto, AddNoteDto } from './evidence.dto.js';
@@ -25,8 +23,7 @@ import { newestIntake, standing, voidsOf } from './standing.js';
 @Injectable()
 export class EvidenceService {
   constructor(
-    @InjectDataSource() private readonly source: DataSource,
-    private readonly cases: CasesService,
+    private readonly access: CaseAccess,
     private readonly audit: AuditService,
   ) {}
 
@@ -34,23 +31,26 @@ export class EvidenceService {
   async add(me: SignedIn, caseId: string, dto: AddEntryDto, takenAt?: Date): Promise<{ id: string }> {
     const { kind, at, value, keyState, faultPresent } = dto;
     checkEntry(kind, at, value, keyState);
-    await this.cases.findOpen(me, caseId);
-    await this.checkAgainstCase(caseId, dto);
     const how = howTaken(dto);
-    return this.append(me, caseId, {
-      kind,
-      at,
-      value,
-      keyState,
-      faultPresent,
-      ...(how && { how }),
-      ...(takenAt && { takenAt }),
+    return this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
+      await this.checkAgainstCase(manager, caseId, dto);
+      const { id } = await append({
+        kind,
+        at,
+        value,
+        keyState,
+        faultPresent,
+        takenBy: me.user.id,
+        ...(how && { how }),
+        ...(takenAt && { takenAt }),
+      });
+      return { id };
     });
   }
 
   /** @throws InputError for a station that the case's path hasn't, and before its cautions were acknowledged */
-  private async checkAgainstCase(caseId: string, { kind, at }: AddEntryDto): Promise<void> {
-    const links = await this.source
+  private async checkAgainstCase(manager: EntityManager, caseId: string, { kind, at }: AddEntryDto): Promise<void> {
+    const links = await manager
       .getRepository(EvidenceRecord)
       .find({ where: { caseId, kind: In(['system', 'intake', 'caution', 'void']) }, order: { sequence: 'ASC' } });
     const acknowledged = new Set(links.filter((link) => link.kind === 'caution').map((link) => link.at));
@@ -66,27 +66,32 @@ export class EvidenceService {
     if ('message' in place) throw new InputError(place.message);
   }
 
-  async addNote(me: SignedIn, caseId: string, { stage, text }: AddNoteDto, takenAt?: Date): Promise<{ id: string }> {
-    await this.cases.findNotClosed(me, caseId);
-    return this.append(me, caseId, { kind: 'note', at: stage, value: text, ...(takenAt && { takenAt }) });
+  addNote(me: SignedIn, caseId: string, { stage, text }: AddNoteDto, takenAt?: Date): Promise<{ id: string }> {
+    return this.access.write(me, caseId, 'record', async ({ append }) => {
+      const { id } = await append({
+        kind: 'note',
+        at: stage,
+        value: text,
+        takenBy: me.user.id,
+        ...(takenAt && { takenAt }),
+      });
+      return { id };
+    });
   }
 
   /** Once a case and caution; a second time changes nothing. */
   async acknowledge(me: SignedIn, caseId: string, { caution }: AcknowledgeDto, takenAt?: Date): Promise<void> {
     if (!ACKNOWLEDGED_CAUTIONS.includes(caution)) throw new InputError(`There is no caution "${caution}".`);
-    await this.cases.findNotClosed(me, caseId);
-    await this.source.transaction(async (manager) => {
-      await lockChain(manager, caseId);
+    await this.access.write(me, caseId, 'record', async ({ manager, append }) => {
       const known = await manager.getRepository(EvidenceRecord).existsBy({ caseId, kind: 'caution', at: caution });
-      if (!known) {
-        await appendEvidence(manager, caseId, {
-          kind: 'caution',
-          at: caution,
-          value: true,
-          takenBy: me.user.id,
-          ...(takenAt && { takenAt }),
-        });
-      }
+      if (known) return;
+      await append({
+        kind: 'caution',
+        at: caution,
+        value: true,
+        takenBy: me.user.id,
+        ...(takenAt && { takenAt }),
+      });
     });
   }
 
@@ -101,9 +106,7 @@ export class EvidenceService {
     takenAt?: Date,
   ): Promise<{ sequence: number }> {
     checkIntake(intake);
-    const { vehicleId } = await this.cases.findNotClosed(me, caseId);
-    return this.source.transaction(async (manager) => {
-      await lockChain(manager, caseId);
+    return this.access.write(me, caseId, 'record', async ({ item, manager, append }) => {
       const [newest] = await manager
         .getRepository(EvidenceRecord)
         .find({ where: { caseId, kind: 'intake' }, order: { sequence: 'DESC' }, take: 1 });
@@ -115,10 +118,10 @@ export class EvidenceService {
       }
       if (intake.vehicle) {
         const { model, engine, plate, year = null } = intake.vehicle;
-        await manager.getRepository(Vehicle).update(vehicleId, { model, engine, plate, year });
+        await manager.getRepository(Vehicle).update(item.vehicleId, { model, engine, plate, year });
       }
       const codes = [...new Set(intake.codes.map((code) => code.trim().toUpperCase()))];
-      const { sequence } = await appendEvidence(manager, caseId, {
+      const { sequence } = await append({
         kind: 'intake',
         at: 'intake',
         value: { ...intake, codes },
@@ -131,28 +134,15 @@ export class EvidenceService {
 
   /** A wrong entry stays on record: its void is a link of its own, with the reason. */
   async void(me: SignedIn, caseId: string, id: string, reason: string): Promise<void> {
-    await this.cases.findOpen(me, caseId);
-    await this.source.transaction(async (manager) => {
-      await lockChain(manager, caseId);
+    await this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
       const links = await manager.getRepository(EvidenceRecord).findBy({ caseId });
       const target = links.find((link) => link.id === id);
       const voidable = target && !['void', 'verdict', 'intake', 'caution', 'system'].includes(target.kind);
       if (!voidable || voidsOf(links).has(id)) {
         throw new NotFoundException('That entry is not in this case, or was voided already.');
       }
-      await appendEvidence(manager, caseId, { kind: 'void', at: id, value: { reason }, takenBy: me.user.id });
+      await append({ kind: 'void', at: id, value: { reason }, takenBy: me.user.id });
       await this.audit.note(me, 'evidence.void', id, manager);
-    });
-  }
-
-  private async append(
-    me: SignedIn,
-    caseId: string,
-    added: Omit<Parameters<typeof appendEvidence>[2], 'takenBy'>,
-  ): Promise<{ id: string }> {
-    return this.source.transaction(async (manager) => {
-      const { id } = await appendEvidence(manager, caseId, { ...added, takenBy: me.user.id });
-      return { id };
     });
   }
 }

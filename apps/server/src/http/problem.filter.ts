@@ -1,7 +1,7 @@
 import { InputError } from '@jarro/core';
 import { Catch, HttpException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Request, Response } from 'express';
-import { QueryFailedError } from 'typeorm';
+import { codeOf } from '../database/retry.js';
 import { log } from './log.js';
 
 /** An error as RFC 9457 describes it. */
@@ -34,6 +34,8 @@ export class ProblemFilter implements ExceptionFilter {
 function toProblem(error: unknown): Problem {
   if (error instanceof InputError) return problem(422, 'The input can’t be used', error.message);
   if (error instanceof HttpException) return fromHttp(error);
+  const refused = refusedByParser(error);
+  if (refused) return refused;
   if (isDatabaseAway(error)) {
     return problem(503, 'The database is not answering', 'Nothing was lost. Wait a moment and try again.');
   }
@@ -52,24 +54,36 @@ function fromHttp(error: HttpException): Problem {
   return { ...problem(error.getStatus(), error.name.replace(/Exception$/, ''), detail), ...(errors && { errors }) };
 }
 
+/** The body parser's refusals: too large, cut off, in an unknown character set. Their own words are for developers. */
+function refusedByParser(error: unknown): Problem | undefined {
+  const status = error instanceof Error && 'status' in error ? Number(error.status) : NaN;
+  if (!(status >= 400 && status < 500)) return undefined;
+  const detail =
+    status === 413 ? 'This is more than a form of Jarro’s can hold.' : 'This can’t be read. Send it again.';
+  return problem(status, 'The request can’t be read', detail);
+}
+
 function problem(status: number, title: string, detail: string): Problem {
   return { type: 'about:blank', title, status, detail };
 }
 
+/** The database is away, or too busy with others to have done it. */
 const AWAY_CODES = new Set([
   'ECONNREFUSED',
   'ECONNRESET',
+  'ETIMEDOUT',
+  'EHOSTUNREACH',
   'EPIPE',
   'PROTOCOL_CONNECTION_LOST',
   'PROTOCOL_ENQUEUE_AFTER_FATAL_ERROR',
   'ER_SERVER_SHUTDOWN',
   'ER_CON_COUNT_ERROR',
   'ER_CONNECTION_KILLED',
+  'ER_LOCK_WAIT_TIMEOUT',
+  'ER_LOCK_DEADLOCK',
 ]);
 
 function isDatabaseAway(error: unknown): boolean {
-  const cause: unknown = error instanceof QueryFailedError ? error.driverError : error;
-  if (typeof cause !== 'object' || cause === null) return false;
-  if ('code' in cause && AWAY_CODES.has(String(cause.code))) return true;
-  return cause instanceof Error && /closed state|Pool is closed/i.test(cause.message);
+  if (AWAY_CODES.has(codeOf(error) ?? '')) return true;
+  return error instanceof Error && /closed state|Pool is closed/i.test(error.message);
 }

@@ -5,11 +5,23 @@ import type { SignedIn } from '../auth/auth.service.js';
 import { AuditEntry, Case, EvidenceRecord, User } from '../database/entities.js';
 
 const PAGE = 100;
+const LONGEST_TARGET = 190;
+
+/** By whole characters: half of one is no text. */
+function shortened(target: string): string {
+  const characters = [...target];
+  return characters.length > LONGEST_TARGET ? `${characters.slice(0, LONGEST_TARGET - 1).join('')}…` : target;
+}
 
 /** Who did what, in order; nothing here is ever changed. */
 @Injectable()
 export class AuditService {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
+
+  /** What somebody did who isn't signed in, or not yet. */
+  async noteOf({ id, shopId }: Pick<User, 'id' | 'shopId'>, action: string, target: string): Promise<void> {
+    await this.source.getRepository(AuditEntry).insert({ shopId, userId: id, action, target: shortened(target) });
+  }
 
   /** @param manager that of the transaction which does what is noted, so that neither is without the other */
   async note(
@@ -18,7 +30,12 @@ export class AuditService {
     target: string,
     manager: EntityManager = this.source.manager,
   ): Promise<void> {
-    await manager.getRepository(AuditEntry).insert({ shopId: shop.id, userId: user.id, action, target });
+    await manager.getRepository(AuditEntry).insert({
+      shopId: shop.id,
+      userId: user.id,
+      action,
+      target: shortened(target),
+    });
   }
 
   /** The shop's newest entries, a page at a time. */

@@ -1,6 +1,7 @@
 import type { HouseRules } from '@jarro/core';
-import { IsBoolean, IsEmail, IsIn, IsInt, IsObject, IsOptional, Length, Matches, MaxLength } from 'class-validator';
+import { IsBoolean, IsEmail, IsIn, IsInt, IsObject, Length, Matches, MaxLength } from 'class-validator';
 import { PRESSURE_UNITS, type PressureUnitName, type UserRole } from '../database/entities.js';
+import { Maybe } from '../http/maybe.js';
 
 export const USER_ROLES: readonly UserRole[] = ['technician', 'lead', 'adviser'];
 
@@ -23,16 +24,16 @@ export class AddPersonDto {
 }
 
 export class ChangePersonDto {
-  @IsOptional()
+  @Maybe()
   @IsIn(USER_ROLES)
   role?: UserRole;
 
-  @IsOptional()
+  @Maybe()
   @IsBoolean()
   active?: boolean;
 
   /** A new password, for someone who lost theirs. */
-  @IsOptional()
+  @Maybe()
   @Length(10, 200, PASSWORD)
   password?: string;
 }

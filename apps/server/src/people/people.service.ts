@@ -1,9 +1,10 @@
 import { checkHouseRules, DEFAULT_HOUSE_RULES, type HouseRules } from '@jarro/core';
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, QueryFailedError, type EntityManager } from 'typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
 import { AuthService, hashPassword, type SignedIn } from '../auth/auth.service.js';
-import { Shop, User } from '../database/entities.js';
+import { Session, Shop, User } from '../database/entities.js';
+import { codeOf } from '../database/retry.js';
 import { AuditService } from './audit.service.js';
 import { rulesOf } from './shop-rules.js';
 import type { AddPersonDto, ChangePersonDto, ChangeShopDto } from './people.dto.js';
@@ -44,6 +45,8 @@ export class PeopleService {
         throw new ConflictException('A shop needs a lead. Make someone else a lead first.');
       }
       await users.update(id, next);
+      // Whoever comes back signs in anew.
+      if (person.active && !next.active) await manager.getRepository(Session).delete({ userId: id });
       await this.audit.note(
         me,
         'person.change',
@@ -80,8 +83,6 @@ export class PeopleService {
   }
 }
 
-const AUDIT_LENGTH = 190;
-
 type Settings = Pick<Shop, 'name' | 'town' | 'pressureUnit'> & { readonly rules: HouseRules };
 
 /** The settings that differ, each with what it was and is. */
@@ -89,7 +90,7 @@ function whatChanged(before: Settings, after: Settings): string {
   const flat = ({ rules, ...settings }: Settings): Record<string, string | number> => ({ ...settings, ...rules });
   const was = flat(before);
   const differ = Object.entries(flat(after)).filter(([name, is]) => was[name] !== is);
-  return (differ.map(([name, is]) => `${name}: ${was[name]} to ${is}`).join('; ') || 'nothing').slice(0, AUDIT_LENGTH);
+  return differ.map(([name, is]) => `${name}: ${was[name]} to ${is}`).join('; ') || 'nothing';
 }
 
 export async function addUser(
@@ -105,12 +106,10 @@ export async function addUser(
       email: email.trim().toLowerCase(),
       role,
       passwordHash: await hashPassword(person.password),
-      failedSignIns: 0,
-      lockedUntil: null,
     });
     return user.id;
   } catch (error) {
-    if (error instanceof QueryFailedError && (error.driverError as { code?: string }).code === 'ER_DUP_ENTRY') {
+    if (codeOf(error) === 'ER_DUP_ENTRY') {
       throw new ConflictException('Someone signs in with that e-mail address already.');
     }
     throw error;

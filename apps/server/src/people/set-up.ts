@@ -9,10 +9,13 @@ import {
   HttpCode,
   Injectable,
   Post,
+  Req,
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { InjectDataSource } from '@nestjs/typeorm';
+import type { Request } from 'express';
 import { DataSource } from 'typeorm';
+import { Attempts } from '../auth/attempts.js';
 import { Open } from '../auth/auth.guard.js';
 import { Setting, Shop } from '../database/entities.js';
 import { SetUpDto } from './people.dto.js';
@@ -21,14 +24,14 @@ import { addUser } from './people.service.js';
 const CODE = 'set-up-code';
 /** No letters or digits that are read for one another. */
 const ALPHABET = 'ABCDEFGHJKLMNPQRSTUVWXYZ23456789';
-const MOST_TRIES = 10;
 
 /** The very first start: whoever can read the place where Jarro was started becomes the owner. */
 @Injectable()
 export class SetUpService {
-  private tries = 0;
-
-  constructor(@InjectDataSource() private readonly source: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly attempts: Attempts,
+  ) {}
 
   async isNeeded(): Promise<boolean> {
     return !(await this.source.getRepository(Shop).existsBy({}));
@@ -45,9 +48,8 @@ export class SetUpService {
   }
 
   /** Makes the shop and its owner, once. The code is spent with it. */
-  async setUp({ code, shop, town, name, email, password }: SetUpDto): Promise<void> {
-    if (this.tries >= MOST_TRIES)
-      throw new ForbiddenException('Too many wrong codes. Start Jarro again to try further.');
+  async setUp({ code, shop, town, name, email, password }: SetUpDto, address: string | undefined): Promise<void> {
+    await this.attempts.take('set-up', address);
     await this.source.transaction(async (manager) => {
       const [row] = await manager.query<{ value: string }[]>('SELECT value FROM settings WHERE name = ? FOR UPDATE', [
         CODE,
@@ -56,7 +58,6 @@ export class SetUpService {
         throw new ConflictException('This Jarro has its owner already. Sign in.');
       }
       if (!timingSafeEqual(Buffer.from(row.value), Buffer.from(code))) {
-        this.tries++;
         throw new ForbiddenException('That is not the code shown where Jarro was started.');
       }
       const { id } = await manager.getRepository(Shop).save({ name: shop, town, rules: DEFAULT_HOUSE_RULES });
@@ -79,7 +80,7 @@ export class SetUpController {
 
   @Post()
   @HttpCode(204)
-  make(@Body() dto: SetUpDto): Promise<void> {
-    return this.setUp.setUp(dto);
+  make(@Body() dto: SetUpDto, @Req() request: Request): Promise<void> {
+    return this.setUp.setUp(dto, request.ip);
   }
 }

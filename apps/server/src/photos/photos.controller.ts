@@ -8,7 +8,8 @@ import { promisedBytes } from '../captures/upload.js';
 import { AddPhotoDto } from './photos.dto.js';
 import { PhotosService } from './photos.service.js';
 
-const FOREVER = 'private, max-age=31536000, immutable';
+/** A shop's pictures must not stay on a device after signing out. */
+const NOWHERE = 'no-store';
 
 @ApiTags('photos')
 @Controller()
@@ -22,19 +23,31 @@ export class PhotosController {
     return this.photos.add(me, id, dto, request, promisedBytes(request));
   }
 
+  /** A copy to look at, without the camera's notes. */
   @Needs('read')
   @Get('photos/:id')
-  @Header('Cache-Control', FOREVER)
-  async picture(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
-    const { mime, bytes } = await this.photos.picture(me, id);
-    return new StreamableFile(bytes, { type: mime, length: bytes.length });
+  @Header('Cache-Control', NOWHERE)
+  async copy(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
+    return jpeg(await this.photos.copy(me, id));
+  }
+
+  /** The evidence itself, with all that the camera wrote into it. */
+  @Needs('manage')
+  @Get('photos/:id/original')
+  @Header('Cache-Control', NOWHERE)
+  async original(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
+    const { mime, bytes } = await this.photos.original(me, id);
+    return new StreamableFile(bytes, { type: mime, length: bytes.length, disposition: 'attachment' });
   }
 
   @Needs('read')
   @Get('photos/:id/thumbnail')
-  @Header('Cache-Control', FOREVER)
+  @Header('Cache-Control', NOWHERE)
   async thumbnail(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
-    const bytes = await this.photos.thumbnail(me, id);
-    return new StreamableFile(bytes, { type: 'image/jpeg', length: bytes.length });
+    return jpeg(await this.photos.thumbnail(me, id));
   }
+}
+
+function jpeg(bytes: Buffer): StreamableFile {
+  return new StreamableFile(bytes, { type: 'image/jpeg', length: bytes.length });
 }

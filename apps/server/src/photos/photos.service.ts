@@ -1,16 +1,15 @@
-import { randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { InputError } from '@jarro/core';
 import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import sharp from 'sharp';
+import pLimit from 'p-limit';
+import sharp, { type Sharp } from 'sharp';
 import { DataSource, MoreThanOrEqual } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
-import { receive } from '../captures/upload.js';
-import { CasesService } from '../cases/cases.service.js';
+import { Uploads } from '../captures/upload.js';
+import { CaseAccess } from '../cases/case-access.js';
 import { PHOTO_LIMIT_BYTES } from '../config.js';
-import { appendEvidence } from '../database/evidence-chain.js';
 import { EvidenceRecord, PhotoPart } from '../database/entities.js';
 import type { AddPhotoDto } from './photos.dto.js';
 
@@ -28,15 +27,24 @@ export interface PhotoValue {
 const PART_BYTES = 1024 * 1024;
 const THUMBNAIL = -1;
 const THUMBNAIL_PX = 360;
+const THUMBNAIL_QUALITY = 75;
+const COPY_PX = 4000;
+const COPY_QUALITY = 88;
 const MIMES: Readonly<Record<string, string>> = { jpeg: 'image/jpeg', png: 'image/png', webp: 'image/webp' };
-/** A picture that unfolds to more than this is no photo (decompression bomb). */
-const MOST_PIXELS = 100e6;
+/** Cameras and telephones take 8 to 50 million; a picture that unfolds to more is no photo (decompression bomb). */
+const MOST_PIXELS = 52e6;
+
+/** Pictures unfold to many times their file: one at a time, without a cache of them. */
+sharp.concurrency(1);
+sharp.cache(false);
+const oneByOne = pLimit(1);
 
 @Injectable()
 export class PhotosService {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly cases: CasesService,
+    private readonly access: CaseAccess,
+    private readonly uploads: Uploads,
   ) {}
 
   /** Keeps the picture as it is, once it has been decoded: its content decides what it is, not its name. */
@@ -47,15 +55,21 @@ export class PhotosService {
     body: Readable,
     promisedBytes: number | undefined,
   ): Promise<{ id: string }> {
-    await this.cases.findNotClosed(me, caseId);
-    await using upload = await receive(body, promisedBytes, PHOTO_LIMIT_BYTES, 'Take it at a lower resolution.');
-    const bytes = await readFile(upload.path);
-    const { mime, width, height, thumbnail } = await decode(bytes);
+    await this.access.check(me, caseId, 'record');
+    await using upload = await this.uploads.receive(
+      body,
+      promisedBytes,
+      PHOTO_LIMIT_BYTES,
+      'Take it at a lower resolution.',
+    );
+    const { bytes, mime, width, height, thumbnail } = await oneByOne(async () => {
+      const file = await readFile(upload.path);
+      return { bytes: file, ...(await decode(file)) };
+    });
     const { sizeBytes, sha256 } = upload;
     const value: PhotoValue = { fileName, caption, mime, sizeBytes, sha256, width, height };
-    return this.source.transaction(async (manager) => {
-      const id = randomUUID();
-      await appendEvidence(manager, caseId, { id, kind: 'photo', at: stage, value, takenBy: me.user.id });
+    return await this.access.write(me, caseId, 'record', async ({ manager, append }) => {
+      const { id } = await append({ kind: 'photo', at: stage, value, takenBy: me.user.id });
       const parts = manager.getRepository(PhotoPart);
       await parts.insert({ photoId: id, part: THUMBNAIL, data: thumbnail });
       for (let part = 0; part * PART_BYTES < bytes.length; part++) {
@@ -65,7 +79,14 @@ export class PhotosService {
     });
   }
 
-  async picture(me: SignedIn, id: string): Promise<{ mime: string; bytes: Buffer }> {
+  /** The picture to look at: a copy, which doesn't say where it was taken, nor with what. */
+  async copy(me: SignedIn, id: string): Promise<Buffer> {
+    const { bytes } = await this.original(me, id);
+    return oneByOne(() => shown(bytes, COPY_PX, COPY_QUALITY));
+  }
+
+  /** The picture byte for byte as it was sealed. */
+  async original(me: SignedIn, id: string): Promise<{ mime: string; bytes: Buffer }> {
     const { mime } = (await this.find(me, id)).value as PhotoValue;
     const parts = await this.source
       .getRepository(PhotoPart)
@@ -81,27 +102,34 @@ export class PhotosService {
   private async find(me: SignedIn, id: string): Promise<EvidenceRecord> {
     const record = await this.source.getRepository(EvidenceRecord).findOneBy({ id, kind: 'photo' });
     if (!record) throw new NotFoundException('There is no such photo.');
-    await this.cases.find(me, record.caseId);
+    await this.access.find(me, record.caseId);
     return record;
   }
 }
 
 async function decode(bytes: Buffer) {
   try {
-    const picture = sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
-    const { format, width, height } = await picture.metadata();
+    const { format, width, height } = await open(bytes).metadata();
     const mime = MIMES[format];
     if (!mime) throw new Error(`a ${format} picture`);
-    const thumbnail = await picture
-      .rotate()
-      .resize(THUMBNAIL_PX, THUMBNAIL_PX, { fit: 'inside', withoutEnlargement: true })
-      .jpeg({ quality: 75 })
-      .toBuffer();
-    return { mime, width, height, thumbnail };
+    return { mime, width, height, thumbnail: await shown(bytes, THUMBNAIL_PX, THUMBNAIL_QUALITY) };
   } catch (error) {
     // The decoder's own words are for developers.
     throw new InputError('This is not a photo that Jarro can show. Use a JPEG, PNG or WebP straight from the camera.', {
       cause: error,
     });
   }
+}
+
+function open(bytes: Buffer): Sharp {
+  return sharp(bytes, { limitInputPixels: MOST_PIXELS, failOn: 'error' });
+}
+
+/** Upright and no larger than asked; the encoder writes none of the camera's notes (EXIF). */
+function shown(bytes: Buffer, mostPx: number, quality: number): Promise<Buffer> {
+  return open(bytes)
+    .rotate()
+    .resize(mostPx, mostPx, { fit: 'inside', withoutEnlargement: true })
+    .jpeg({ quality })
+    .toBuffer();
 }

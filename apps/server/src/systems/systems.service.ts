@@ -71,9 +71,10 @@ export class SystemsService {
     await this.audit.note(me, retired ? 'system.retire' : 'system.return', lineId);
   }
 
-  /** A version to give to a case. */
+  /** A version to give to a case. @throws ConflictException when the system is retired */
   async version(me: SignedIn, lineId: string, version: number): Promise<SystemProfile> {
-    await this.find(me, lineId);
+    const { retired } = await this.find(me, lineId);
+    if (retired) throw new ConflictException('This system is retired. Bring it back, or choose another.');
     const found = await this.source.getRepository(SystemVersion).findOneBy({ lineId, version });
     if (!found) throw new NotFoundException('This system has no such version.');
     return found.profile;

@@ -1,30 +1,60 @@
-import type { Diagnosis } from '@jarro/core';
+import { InputError, type Diagnosis } from '@jarro/core';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import type { MeasureOutcome, MeasureTask } from '../captures/measure.js';
 import type { WeighTask } from './worker.js';
 
-const WORKERS = 2;
+const MEASURE_LIMIT_MS = 120_000;
+const WEIGH_LIMIT_MS = 30_000;
 
-/** Threads for whatever takes longer than the event loop may wait. */
+/**
+ * Threads for whatever takes longer than the event loop may wait. Records are measured by one thread, so that two large
+ * ones don't stand in memory at once, and cases are weighed by another, so that a verdict never waits for a record.
+ */
 @Injectable()
 export class WorkPool implements OnApplicationShutdown {
-  private readonly pool = new Piscina({
-    filename: process.env.JARRO_WORKER ?? new URL('./thread.cjs', import.meta.url).href,
-    minThreads: 1,
-    maxThreads: WORKERS,
-  });
+  private readonly records = oneThread();
+  private readonly cases = oneThread();
 
   async onApplicationShutdown(): Promise<void> {
-    await this.pool.destroy();
+    await Promise.all([this.records.destroy(), this.cases.destroy()]);
   }
 
-  /** @param gone stops the work when nobody waits for it any more */
+  /**
+   * @param gone stops the work when nobody waits for it any more
+   * @throws InputError when it takes too long
+   */
   measure(task: MeasureTask, gone: AbortSignal): Promise<MeasureOutcome> {
-    return this.pool.run(task, { name: 'measure', signal: gone }) as Promise<MeasureOutcome>;
+    const refusal = 'Measuring this file takes too long. Export a shorter record or fewer channels.';
+    return limited(MEASURE_LIMIT_MS, refusal, gone, (signal) => this.records.run(task, { name: 'measure', signal }));
   }
 
   weigh(task: WeighTask): Promise<Diagnosis> {
-    return this.pool.run(task, { name: 'weigh' }) as Promise<Diagnosis>;
+    const refusal = 'Weighing this case takes too long. Void what was entered twice, then try again.';
+    return limited(WEIGH_LIMIT_MS, refusal, undefined, (signal) => this.cases.run(task, { name: 'weigh', signal }));
+  }
+}
+
+function oneThread(): Piscina {
+  return new Piscina({
+    filename: process.env.JARRO_WORKER ?? new URL('./thread.cjs', import.meta.url).href,
+    minThreads: 1,
+    maxThreads: 1,
+  });
+}
+
+/** Aborting takes a thread down wherever it is; the pool starts another. */
+async function limited<T>(
+  limitMs: number,
+  refusal: string,
+  gone: AbortSignal | undefined,
+  work: (signal: AbortSignal) => Promise<T>,
+): Promise<T> {
+  const late = AbortSignal.timeout(limitMs);
+  try {
+    return await work(gone ? AbortSignal.any([gone, late]) : late);
+  } catch (error) {
+    if (late.aborted && !gone?.aborted) throw new InputError(refusal, { cause: error });
+    throw error;
   }
 }

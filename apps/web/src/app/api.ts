@@ -3,7 +3,7 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { Intake, PathKind, SystemProfile, Verdict } from '@jarro/core';
 import type {
   AuditLine,
-  BoardCase,
+  BoardPage,
   CaseDetail,
   Me,
   NewEntry,
@@ -45,7 +45,10 @@ export const api = createApi({
       query: () => ({ url: 'session', method: 'DELETE' }),
       invalidatesTags: ['Me', 'Board', 'Case'],
     }),
-    board: build.query<BoardCase[], void>({ query: () => 'cases', providesTags: ['Board'] }),
+    board: build.query<BoardPage, number>({
+      query: (page) => ({ url: 'cases', params: { page } }),
+      providesTags: ['Board'],
+    }),
     openCase: build.mutation<
       { id: string },
       { model: string; year?: number; engine: string; plate: string; complaint: string }

@@ -102,6 +102,13 @@ export interface BoardCase extends CaseHead {
   readonly verdict: VerdictKind | null;
 }
 
+/** Open cases first, then the newest. */
+export interface BoardPage {
+  readonly cases: readonly BoardCase[];
+  readonly total: number;
+  readonly pages: number;
+}
+
 export type EvidenceKind =
   EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'system' | 'void';
 

@@ -4,6 +4,7 @@ import {
   CsvReader,
   guessRoles,
   InputError,
+  isRiff,
   minMaxWindow,
   readWav,
   refuseSilence,
@@ -77,8 +78,8 @@ async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
 async function read(file: File, rateHz: number | undefined): Promise<Capture> {
   if (file.size === 0) throw new InputError('This file is empty. Export the capture again.');
   const head = new Uint8Array(await file.slice(0, 4).arrayBuffer());
-  const isRiff = String.fromCharCode(...head) === 'RIFF';
-  if (isRiff || /\.wav$/i.test(file.name)) return refuseSilence(readWav(new Uint8Array(await file.arrayBuffer())));
+  if (isRiff(head) || /\.wav$/i.test(file.name))
+    return refuseSilence(readWav(new Uint8Array(await file.arrayBuffer())));
   const reader = new CsvReader(rateHz === undefined ? {} : { rateHz });
   const stream = file.stream().getReader();
   for (;;) {

@@ -78,7 +78,7 @@ export interface ScaledChannel extends Channel {
 /**
  * Applies probe factor, stated zero and polarity. Returns the same samples when nothing changes.
  * A stated factor and zero speak of the file's own number, so the reader's unit conversion is undone first.
- * @throws InputError when the factor is zero or not a number
+ * @throws InputError when the factor is zero or not a number, or takes samples beyond what can be kept
  */
 export function scaleChannel(channel: Channel, setup: ChannelSetup): ScaledChannel {
   if (setup.factor !== undefined && !(Number.isFinite(setup.factor) && setup.factor !== 0)) {
@@ -92,7 +92,16 @@ export function scaleChannel(channel: Channel, setup: ChannelSetup): ScaledChann
   let samples = channel.samples;
   if (gain !== 1 || zero !== 0) {
     samples = new Float32Array(channel.samples.length);
-    for (let i = 0; i < samples.length; i++) samples[i] = (channel.samples[i] - zero) * gain;
+    let beyond = 0;
+    for (let i = 0; i < samples.length; i++) {
+      samples[i] = (channel.samples[i] - zero) * gain;
+      if (!Number.isFinite(samples[i])) beyond++;
+    }
+    if (beyond > 0) {
+      throw new InputError(
+        `The scale or zero of "${channel.name}" makes numbers too large to be a signal; give amps, volts or pascals per unit in the file.`,
+      );
+    }
   }
   const unit = setup.role === 'other' ? channel.unit : ROLE_UNIT[setup.role];
   return { ...channel, unit, samples, role: setup.role, zeroStated: setup.zero !== undefined };

@@ -1,3 +1,4 @@
+import { canBeAmperes } from '../limits/limits.js';
 import type { HouseRules } from '../rules/house-rules.js';
 import type { SystemProfile } from '../systems/profile.js';
 import { caseLadder, ladderStates, type CaseLadder } from './case-ladder.js';
@@ -19,7 +20,23 @@ export function caseBench(evidence: CaseEvidence, rules: HouseRules): CaseBench 
   const states = ladderStates(readings);
   const usual: KeyState = profile.crankOnly ? 'cranking' : 'prime';
   const shown = states.length > 0 ? states : [usual];
-  return { profile, ladders: shown.map((state) => caseLadder(profile, readings, state, rules)) };
+  const doubts = wrongScales(evidence);
+  const ladders = shown.map((state) => {
+    const { ledger, ...ladder } = caseLadder(profile, readings, state, rules);
+    return { ...ladder, ledger: { ...ledger, doubts: [...doubts, ...ledger.doubts] } };
+  });
+  return { profile, ladders };
+}
+
+/** Captures that no pump circuit can have drawn: their clamp's factor was wrong, and nothing of them is weighed. */
+function wrongScales({ captures }: CaseEvidence): string[] {
+  return captures.flatMap(({ ramp: { steady } }) =>
+    steady && !canBeAmperes(steady.meanA)
+      ? [
+          `A capture's mean of ${steady.meanA.toPrecision(3)} A can't be: its clamp's scale was wrong. Void it, then upload the file again with the right one.`,
+        ]
+      : [],
+  );
 }
 
 /** The weights of a case and everything that follows from them. Takes tens of milliseconds: off the page's thread. */

@@ -1,4 +1,5 @@
 import { LOADED_STATES, type KeyState } from '../evidence/entry.js';
+import { canBeAmperes, canBeVolts } from '../limits/limits.js';
 import { dropLedger, type DropLedger } from '../path/drop-ledger.js';
 import { voltageLadder, type Rung } from '../path/ladder.js';
 import { makePath } from '../path/solve-path.js';
@@ -47,7 +48,9 @@ export function caseLadder(
   }
   const currentA = currentOf(own);
   const dutyKnown = typeof duty === 'number' || state.duty === 1;
-  const given = { volts, healthy: state.volts, dutyKnown, ...(currentA !== undefined && { currentA }) };
+  const loadA = currentA !== undefined && canBeAmperes(currentA) ? currentA : undefined;
+  const sensible = Object.fromEntries(Object.entries(volts).filter(([, value]) => canBeVolts(value)));
+  const given = { volts: sensible, healthy: state.volts, dutyKnown, ...(loadA !== undefined && { currentA: loadA }) };
   // Behind a module the mean follows its duty: the supply side ends at the module's own supply.
   const feeds = path.moduleAt > 0 ? [path.moduleAt - 1] : [pumpAt, pumpAt - 1];
   const feed = feeds.map((i) => volts[stations[i].id]).find((value) => value !== undefined);
@@ -64,7 +67,7 @@ export function caseLadder(
   return {
     keyState,
     rungs: voltageLadder(path, given, rules),
-    ...(currentA !== undefined && { currentA }),
+    ...(loadA !== undefined && { currentA: loadA }),
     ledger,
   };
 }

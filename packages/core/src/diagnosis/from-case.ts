@@ -1,3 +1,4 @@
+import { canBeAmperes } from '../limits/limits.js';
 import { isHighSide } from '../evidence/catalogue.js';
 import { DAMAGES } from '../evidence/bench-answers.js';
 import type { Entry } from '../evidence/entry.js';
@@ -150,7 +151,9 @@ function captured(
   if ('message' in place) return [];
   const base = { at: place.at, keyState, faultPresent };
   const bad = bars?.filter(({ state }) => state !== 'sound').length ?? 0;
-  const amperes = pattern === 'no-current' ? 0 : steady?.meanA;
+  // A wrong clamp factor scales the whole record: neither its mean nor its first peak says anything.
+  const scaled = steady === undefined || canBeAmperes(steady.meanA);
+  const amperes = pattern === 'no-current' ? 0 : scaled ? steady?.meanA : undefined;
   const shape: CaptureResult = {
     pattern,
     ...(steady && { ripplePercent: steady.ripplePercent }),
@@ -161,7 +164,7 @@ function captured(
     const turns = rpm !== undefined && humps?.basis !== 'assumed' ? { rpm } : {};
     const drawn = {
       ...(amperes !== undefined && { meanA: amperes }),
-      ...(inrushPeakA !== undefined && { inrushPeakA }),
+      ...(inrushPeakA !== undefined && scaled && { inrushPeakA }),
     };
     return [{ id, kind: 'capture', value: { ...shape, ...drawn, ...turns }, ...base }];
   }

@@ -16,5 +16,5 @@ export const DAMAGES: readonly unknown[] = ['burnt', 'corroded', 'broken', 'crac
 export type BenchKind = keyof typeof BENCH_ANSWERS;
 
 export function isBenchKind(kind: string): kind is BenchKind {
-  return kind in BENCH_ANSWERS;
+  return Object.hasOwn(BENCH_ANSWERS, kind);
 }

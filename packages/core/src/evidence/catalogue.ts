@@ -1,4 +1,5 @@
 import { InputError } from '../errors.js';
+import { LARGEST_CURRENT_A, LARGEST_VOLTAGE_V } from '../limits/limits.js';
 import { BENCH_ANSWERS, isBenchKind, type BenchKind } from './bench-answers.js';
 import type { Stage } from '../stages/stages.js';
 import {
@@ -33,9 +34,9 @@ export interface Measure {
 
 const VOLTS = {
   unit: 'V',
-  least: -30,
-  most: 30,
-  beyond: 'No voltage here is below -30 or above 30 V; check the decimal point.',
+  least: -LARGEST_VOLTAGE_V,
+  most: LARGEST_VOLTAGE_V,
+  beyond: `No voltage here is below -${LARGEST_VOLTAGE_V} or above ${LARGEST_VOLTAGE_V} V; check the decimal point.`,
 } as const;
 /** Standard atmosphere, Pa: a gauge can't read lower than a perfect vacuum. */
 export const ATMOSPHERE_PA = 101_325;
@@ -70,7 +71,12 @@ const TRIM = { unit: '%', least: -100, most: 100, beyond: 'A fuel trim lies betw
 /** What can be measured at any station of a path. */
 const AT_STATIONS: Partial<Record<EntryKind, Pick<Measure, 'unit' | 'least' | 'most' | 'beyond'>>> = {
   voltage: VOLTS,
-  current: { unit: 'A', least: -60, most: 60, beyond: 'No pump current is above 60 A; check the decimal point.' },
+  current: {
+    unit: 'A',
+    least: -LARGEST_CURRENT_A,
+    most: LARGEST_CURRENT_A,
+    beyond: `No pump current is above ${LARGEST_CURRENT_A} A; check the decimal point.`,
+  },
   resistance: { unit: 'Ω', least: 0, most: 1e9, beyond: 'A resistance is never negative; check the meter’s range.' },
   duty: PERCENT,
 };
@@ -241,7 +247,9 @@ function checkBenchAnswer(kind: BenchKind, at: string, value: unknown): void {
 }
 
 function checkAnswer(at: string, value: unknown): void {
-  const answers = SHEET_CHECKS[at] ?? FIRST_CHECKS.find((check) => check.at === at)?.answers.map((a) => a.value);
+  const answers =
+    (Object.hasOwn(SHEET_CHECKS, at) ? SHEET_CHECKS[at] : undefined) ??
+    FIRST_CHECKS.find((check) => check.at === at)?.answers.map((a) => a.value);
   if (!answers) throw new InputError(`Jarro knows no check named "${at}".`);
   if (typeof value !== 'string' || !answers.includes(value)) {
     throw new InputError(`Answer with one of: ${answers.join(', ')}.`);
@@ -250,12 +258,15 @@ function checkAnswer(at: string, value: unknown): void {
 
 export const FEWEST_HOLD_POINTS = 3;
 const MOST_HOLD_POINTS = 2000;
+/** A night. */
+const LONGEST_HOLD_S = 86_400;
 
 function checkHold(value: unknown): void {
   const { points, blocked } = (value ?? {}) as Partial<HoldRecord>;
   if (!Array.isArray(points) || points.length < FEWEST_HOLD_POINTS || points.length > MOST_HOLD_POINTS) {
     throw new InputError(`A hold test needs at least ${FEWEST_HOLD_POINTS} points over its time.`);
   }
+  refuseOthers(value, ['points', 'blocked']);
   if (!HOLD_BLOCKS.includes(blocked as HoldRecord['blocked']))
     throw new InputError('Say which line was blocked, or none.');
   let last = -Infinity;
@@ -264,6 +275,8 @@ function checkHold(value: unknown): void {
     if (typeof atS !== 'number' || typeof pascal !== 'number' || !Number.isFinite(atS) || !Number.isFinite(pascal)) {
       throw new InputError('Each point of a hold test is a time and a pressure.');
     }
+    if (Math.abs(atS) > LONGEST_HOLD_S)
+      throw new InputError('A hold test lasts up to a day; its times are in seconds.');
     if (atS <= last) throw new InputError('The times of a hold test must rise from point to point.');
     if (pascal < GAUGE.least || pascal > GAUGE.most) throw new InputError(`Hold: ${GAUGE.beyond}`);
     last = atS;
@@ -275,10 +288,17 @@ const MOST_VOLUME_M3 = 0.1;
 
 function checkVolume(value: unknown): void {
   const { volumeM3, durationS } = (value ?? {}) as Partial<VolumeRecord>;
+  refuseOthers(value, ['volumeM3', 'durationS']);
   if (typeof volumeM3 !== 'number' || !(volumeM3 >= 0 && volumeM3 <= MOST_VOLUME_M3)) {
     throw new InputError('A volume test fills 0 to 100 litres; enter what the measuring jar shows.');
   }
   if (typeof durationS !== 'number' || !(durationS > 0 && durationS <= 600)) {
     throw new InputError('A volume test lasts up to ten minutes; enter its seconds.');
   }
+}
+
+/** What nobody reads is not sealed into a case either. */
+function refuseOthers(value: unknown, known: readonly string[]): void {
+  const other = Object.keys((value ?? {})).find((key) => !known.includes(key));
+  if (other !== undefined) throw new InputError(`This record holds ${known.join(' and ')}, and no "${other}".`);
 }

@@ -27,6 +27,10 @@ const TIME_NAME = /^(time|t|zeit|temps|tiempo|timestamp|seconds?|elapsed)\b/i;
 const COMMENT = /^\s*(#|%|\/\/|'|")?\s*$|^\s*(#|%|\/\/)/;
 const NUMBER_POINT = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
 const NUMBER_COMMA = /^[+-]?(\d+,?\d*|,\d+)(e[+-]?\d+)?$/i;
+/** No number, name or setting is longer; what is costs the patterns above the square of its length. */
+const LONGEST_NUMBER = 64;
+const LONGEST_NAME = 200;
+const LONGEST_SETTING = 1000;
 
 /**
  * Finds delimiter, decimal mark, header and time column from the first lines of a file.
@@ -50,7 +54,7 @@ export function sniffDialect(text: string): CsvDialect {
   const { names, units } = readHeader(above, delimiter, width);
   const columns = Array.from({ length: width }, (_, i): CsvColumn => {
     const fromName: ReturnType<typeof splitUnit> = units[i]
-      ? { name: (names[i] ?? '').trim() }
+      ? { name: (names[i] ?? '').trim().slice(0, LONGEST_NAME) }
       : splitUnit(names[i] ?? '');
     const unit = units[i] ?? fromName.unit;
     return {
@@ -103,10 +107,11 @@ function numericRun(lines: readonly string[], delimiter: string, decimal: '.' | 
     start = -1;
     cells = 0;
   };
-  const count = (parts: readonly string[]) => ({
-    numbers: parts.filter((cell) => pattern.test(cell.trim())).length,
-    others: parts.filter((cell) => cell.trim() && !pattern.test(cell.trim())).length,
-  });
+  const count = (parts: readonly string[]) => {
+    const filled = parts.map((cell) => cell.trim()).filter(Boolean);
+    const numbers = filled.filter((cell) => cell.length <= LONGEST_NUMBER && pattern.test(cell)).length;
+    return { numbers, others: filled.length - numbers };
+  };
   lines.forEach((line, row) => {
     if (!line.trim()) return;
     const parts = splitCells(line, delimiter);
@@ -162,7 +167,8 @@ function readHeader(above: readonly string[], delimiter: string, width: number) 
 const LETTERED = /\b(ch|chan|channel|input|trace|probe|kanal|voie|canal)\.?$/i;
 
 /** "Pump (mA)", "Pump [A]", "pump_mA", "Pump in V" -> name and unit. */
-function splitUnit(text: string): { name: string; unit?: UnitDefinition } {
+function splitUnit(cell: string): { name: string; unit?: UnitDefinition } {
+  const text = cell.slice(0, LONGEST_NAME);
   const bracket = /^(.*?)\s*[([]\s*([^()[\]]+)\s*[)\]]\s*$/.exec(text);
   const suffix = /^(.*?)(?:_|\s+in\s+|\s*\/\s*|\s+)([A-Za-zµμΩ]+)$/.exec(text);
   for (const match of [bracket, suffix]) {
@@ -187,7 +193,7 @@ function findTimeColumn(columns: readonly CsvColumn[], sample: readonly string[]
 }
 
 function findStatedRate(above: readonly string[]): number | undefined {
-  for (const line of above) {
+  for (const line of above.map((whole) => whole.slice(0, LONGEST_SETTING))) {
     if (!COMMENT.test(line) && !/[a-z]/i.test(line)) continue;
     const number = /([-+]?\d+(?:[.,]\d+)?(?:e[-+]?\d+)?)\s*([a-zµμ/]*)\s*$/i.exec(line.replace(/["\s;,]+$/, ''));
     if (!number) continue;

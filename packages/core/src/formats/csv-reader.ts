@@ -1,5 +1,6 @@
 import type { Capture, Channel } from '../capture/capture.js';
 import { InputError } from '../errors.js';
+import { LONGEST_LINE_BYTES, MOST_COLUMNS, MOST_SAMPLES, MOST_VALUE, refuseRate, refuseSize } from './bounds.js';
 import { sniffDialect, type CsvDialect } from './csv-dialect.js';
 import { GrowingColumn } from './growing-column.js';
 import { scanNumber } from './number-scanner.js';
@@ -31,6 +32,7 @@ export class CsvReader {
   private stamps = new GrowingColumn((size) => new Float64Array(size));
   private columns: (SampleColumn | undefined)[] = [];
   private row = 0;
+  private mostRows = 0;
 
   constructor(private readonly options: CsvOptions = {}) {}
 
@@ -41,7 +43,9 @@ export class CsvReader {
       this.pending = bytes.slice();
       return;
     }
-    this.consume(bytes, lastLineEnd(bytes));
+    const end = lastLineEnd(bytes);
+    if (bytes.length - end > LONGEST_LINE_BYTES) throw tooLong();
+    this.consume(bytes, end);
   }
 
   /** @throws InputError when the file holds no usable capture */
@@ -61,7 +65,8 @@ export class CsvReader {
       refuseBinary(bytes);
       if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) from = 3;
       const sniffEnd = end > SNIFF_BYTES ? lastLineEnd(bytes.subarray(0, SNIFF_BYTES)) : end;
-      this.begin(sniffDialect(decodeText(bytes.subarray(from, sniffEnd || end))));
+      if (sniffEnd === 0) throw tooLong();
+      this.begin(sniffDialect(decodeText(bytes.subarray(from, sniffEnd))));
       from = skipLines(bytes, from, this.dialect!.headerLines);
     }
     if (this.dialect) this.scanRows(bytes, from, end, this.dialect);
@@ -69,7 +74,16 @@ export class CsvReader {
   }
 
   private begin(dialect: CsvDialect): void {
+    const { columns, timeColumn } = dialect;
+    const channels = columns.filter((column, i) => !column.empty && i !== timeColumn).length;
+    refuseSize(channels, 0);
+    if (columns.length > MOST_COLUMNS) {
+      throw new InputError(
+        `The rows of this file have ${columns.length} columns, nearly all of them empty. Export only the channels that were clipped on.`,
+      );
+    }
     this.dialect = dialect;
+    this.mostRows = Math.floor(MOST_SAMPLES / Math.max(1, channels));
     this.columns = dialect.columns.map((column, i) =>
       column.empty || i === dialect.timeColumn ? undefined : new GrowingColumn((size) => new Float32Array(size)),
     );
@@ -87,12 +101,14 @@ export class CsvReader {
     const timeFactor = (dialect.timeColumn !== undefined && dialect.columns[dialect.timeColumn].unit?.factor) || 1;
     let column = 0;
     let start = from;
+    let lineStart = from;
     for (let i = from; i <= end; i++) {
       const byte = i < end ? bytes[i] : LF;
       if (byte !== delimiter && byte !== LF && byte !== CR) continue;
       const lineEnds = byte !== delimiter;
+      if (lineEnds && i - lineStart > LONGEST_LINE_BYTES) throw tooLong();
       if (lineEnds && column === 0 && isBlank(bytes, start, i)) {
-        start = i + 1;
+        start = lineStart = i + 1;
         continue;
       }
       if (column < width) this.readCell(bytes, start, i, column, decimal, timeFactor, dialect);
@@ -104,7 +120,8 @@ export class CsvReader {
         throw this.rowError(`has ${column} of ${width} columns; the file may have been cut off`);
       }
       column = 0;
-      this.row++;
+      lineStart = start;
+      if (++this.row > this.mostRows) refuseSize(1, Infinity);
     }
   }
 
@@ -124,9 +141,11 @@ export class CsvReader {
     while (from < to && (bytes[from] === SPACE || bytes[from] === QUOTE)) from++;
     while (to > from && (bytes[to - 1] === SPACE || bytes[to - 1] === QUOTE)) to--;
     const value = scanNumber(bytes, from, to, decimal);
-    if (Number.isNaN(value)) throw this.cellError(bytes, from, to, dialect.columns[column].name);
-    if (target) target.push(value * (dialect.columns[column].unit?.factor ?? 1));
-    else this.stamps.push(value * timeFactor);
+    const scaled = value * (target ? (dialect.columns[column].unit?.factor ?? 1) : timeFactor);
+    // Not a number, or more than a sample can hold.
+    if (!(Math.abs(scaled) <= MOST_VALUE)) throw this.cellError(bytes, from, to, dialect.columns[column].name, scaled);
+    if (target) target.push(scaled);
+    else this.stamps.push(scaled);
   }
 
   private restIsEmpty(column: number, width: number): boolean {
@@ -144,11 +163,11 @@ export class CsvReader {
     );
   }
 
-  private cellError(bytes: Uint8Array, from: number, to: number, name: string): InputError {
+  private cellError(bytes: Uint8Array, from: number, to: number, name: string, value: number): InputError {
     const text = decodeText(bytes.subarray(from, Math.min(to, from + 24)));
     const place = `Row ${this.fileRow()}, column "${name}"`;
     if (!text) return new InputError(`${place} is empty. Export the capture again without gaps.`);
-    if (/∞|^[-+]?inf/i.test(text)) {
+    if (!Number.isNaN(value) || /∞|^[-+]?inf/i.test(text)) {
       return new InputError(`${place} is off the scope's range ("${text}"). Capture again with a larger range.`);
     }
     return new InputError(`${place}: "${text}" is not a number. Remove that row or export the capture again.`);
@@ -163,6 +182,7 @@ export class CsvReader {
       const judged = judgeTimebase(stamps);
       notes.push(...judged.notes);
       if (judged.resampleTo !== undefined) {
+        refuseSize(read.filter(Boolean).length, judged.resampleTo);
         read.forEach((samples, i) => (read[i] = samples && resampleEvenly(stamps, samples, judged)));
       }
       timebase = judged;
@@ -190,6 +210,7 @@ export class CsvReader {
       );
     }
     if (!(rateHz > 0 && Number.isFinite(rateHz))) throw new InputError('The sample rate must be a number above zero.');
+    refuseRate(rateHz);
     notes.push(
       `No time column; ${this.options.rateHz ? 'the given' : "the file's stated"} rate of ${rateHz} samples a second is used.`,
     );
@@ -197,12 +218,10 @@ export class CsvReader {
   }
 }
 
-/** Reads a whole CSV file held in memory. */
-export function readCsv(bytes: Uint8Array, options: CsvOptions = {}): Capture {
-  const reader = new CsvReader(options);
-  const step = 1 << 20;
-  for (let at = 0; at < bytes.length; at += step) reader.push(bytes.subarray(at, at + step));
-  return reader.finish();
+function tooLong(): InputError {
+  return new InputError(
+    `A line of this file is over ${LONGEST_LINE_BYTES / 1024} KiB long: this is no table of samples. Export the capture as CSV, a row a sample.`,
+  );
 }
 
 function refuseBinary(bytes: Uint8Array): void {

@@ -1,16 +1,28 @@
 import type { Capture } from '../capture/capture.js';
 import { InputError } from '../errors.js';
-import { readCsv, type CsvOptions } from './csv-reader.js';
-import { readWav } from './wav.js';
+import { inMemory, type ByteSource } from './byte-source.js';
+import { CsvReader, type CsvOptions } from './csv-reader.js';
+import { isRiff, readWav } from './wav.js';
+
+const CSV_BLOCK_BYTES = 1 << 20;
 
 /**
  * Reads a capture of any known format. What the bytes say wins over what the name says.
  * @throws InputError with what is wrong and what to do
  */
-export function readCapture(fileName: string, bytes: Uint8Array, options: CsvOptions = {}): Capture {
-  if (bytes.length === 0) throw new InputError('This file is empty. Export the capture again.');
-  const looksWav = bytes[0] === 0x52 && bytes[1] === 0x49 && bytes[2] === 0x46 && bytes[3] === 0x46;
-  return refuseSilence(looksWav || /\.wav$/i.test(fileName) ? readWav(bytes) : readCsv(bytes, options));
+export function readCapture(fileName: string, file: Uint8Array | ByteSource, options: CsvOptions = {}): Capture {
+  const source = file instanceof Uint8Array ? inMemory(file) : file;
+  if (source.size === 0) throw new InputError('This file is empty. Export the capture again.');
+  const isWav = isRiff(source.read(0, 4)) || /\.wav$/i.test(fileName);
+  return refuseSilence(isWav ? readWav(source) : readCsv(source, options));
+}
+
+/** Reads a whole CSV file, block by block. */
+export function readCsv(file: Uint8Array | ByteSource, options: CsvOptions = {}): Capture {
+  const source = file instanceof Uint8Array ? inMemory(file) : file;
+  const reader = new CsvReader(options);
+  for (let at = 0; at < source.size; at += CSV_BLOCK_BYTES) reader.push(source.read(at, CSV_BLOCK_BYTES));
+  return reader.finish();
 }
 
 /** @throws InputError when not one sample of any channel differs from 0: a recorder with its clamp on shows some noise */

@@ -1,4 +1,4 @@
-/** A number column that grows by doubling while a file streams in; `take` gives the filled part. */
+/** A number column that grows by doubling while a file streams in; `take` gives the filled part and empties it. */
 export class GrowingColumn<T extends Float32Array | Float64Array> {
   length = 0;
 
@@ -17,6 +17,8 @@ export class GrowingColumn<T extends Float32Array | Float64Array> {
   }
 
   take(): T {
-    return this.values.slice(0, this.length) as T;
+    const taken = this.values.slice(0, this.length) as T;
+    this.values = this.create(0);
+    return taken;
   }
 }

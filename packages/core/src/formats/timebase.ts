@@ -1,4 +1,5 @@
 import { InputError } from '../errors.js';
+import { refuseRate } from './bounds.js';
 
 /** Where a capture's clock came from and what was wrong with it. */
 export interface Timebase {
@@ -17,7 +18,7 @@ const LARGEST_STRETCH = 8;
  * Stamps that stay within one step (or one unit of their own printed resolution) of a straight line are even:
  * printing too few digits repeats them, which is reported and harmless.
  * @param stampS time of each row in seconds
- * @throws InputError when time runs backwards or stands still
+ * @throws InputError when time runs backwards or stands still, or moves at no recorder's pace
  */
 export function judgeTimebase(stampS: Float64Array): Timebase {
   const count = stampS.length;
@@ -46,7 +47,7 @@ export function judgeTimebase(stampS: Float64Array): Timebase {
       `${repeated} time stamps repeat the one before; rows are taken as evenly spaced between first and last.`,
     );
   if (largestDeviation(stampS, meanStepS) <= Math.max(meanStepS, smallestStepS) * 1.01) {
-    return { sampleRateHz: 1 / meanStepS, startS: stampS[0], notes };
+    return { sampleRateHz: refuseRate(1 / meanStepS), startS: stampS[0], notes };
   }
   const stepS = medianStep(stampS);
   const resampleTo = Math.floor(spanS / stepS + 1e-6) + 1;
@@ -56,7 +57,7 @@ export function judgeTimebase(stampS: Float64Array): Timebase {
     );
   }
   return {
-    sampleRateHz: 1 / stepS,
+    sampleRateHz: refuseRate(1 / stepS),
     startS: stampS[0],
     resampleTo,
     notes: [`Time stamps are uneven; signals were interpolated onto even steps of ${(stepS * 1e3).toPrecision(4)} ms.`],

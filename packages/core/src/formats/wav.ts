@@ -1,5 +1,7 @@
 import type { Capture, Channel } from '../capture/capture.js';
 import { InputError } from '../errors.js';
+import { MOST_VALUE, refuseRate, refuseSize } from './bounds.js';
+import { inMemory, type ByteSource } from './byte-source.js';
 
 /**
  * RIFF WAVE reading and writing (Multimedia Programming Interface and Data Specifications 1.0, IBM and Microsoft 1991; from memory).
@@ -30,46 +32,66 @@ const DECODERS: Readonly<Record<string, SampleDecoder>> = {
   [`${FLOAT}/64`]: (view, at) => view.getFloat64(at, true),
 };
 
-/** @throws InputError when the file is no WAV, is cut off or uses an unknown sample coding */
-export function readWav(bytes: Uint8Array): Capture {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes.length < 12 || tag(view, 0) !== 'RIFF' || tag(view, 8) !== 'WAVE') {
+const HEADER_BYTES = 12;
+const CHUNK_HEAD_BYTES = 8;
+const FORMAT_BYTES = 40;
+/** Recorders write a handful of chunks before the samples. */
+const MOST_CHUNKS = 1000;
+const BLOCK_BYTES = 1 << 20;
+
+/** Whether a file's first four bytes are those of this family. */
+export function isRiff(head: Uint8Array): boolean {
+  return head.length >= 4 && String.fromCharCode(...head.subarray(0, 4)) === 'RIFF';
+}
+
+/** @throws InputError when the file is no WAV, is cut off, too large or uses an unknown sample coding */
+export function readWav(file: Uint8Array | ByteSource): Capture {
+  const source = file instanceof Uint8Array ? inMemory(file) : file;
+  const head = viewOf(source, 0, HEADER_BYTES);
+  if (head.byteLength < HEADER_BYTES || tag(head, 0) !== 'RIFF' || tag(head, 8) !== 'WAVE') {
     throw new InputError('This is not a WAV file. Export the capture from the scope as WAV or CSV.');
   }
   let format: WavFormat | undefined;
-  for (let at = 12; at + 8 <= bytes.length;) {
-    const name = tag(view, at);
-    const size = view.getUint32(at + 4, true);
-    const body = at + 8;
-    if (name === 'fmt ') format = readFormat(view, body, size);
+  let at = HEADER_BYTES;
+  for (let chunks = 0; at + CHUNK_HEAD_BYTES <= source.size && chunks < MOST_CHUNKS; chunks++) {
+    const chunk = viewOf(source, at, CHUNK_HEAD_BYTES);
+    const name = tag(chunk, 0);
+    const size = chunk.getUint32(4, true);
+    const body = at + CHUNK_HEAD_BYTES;
+    if (name === 'fmt ') format = readFormat(viewOf(source, body, Math.min(size, FORMAT_BYTES)), size);
     if (name === 'data') {
       if (!format) throw new InputError('This WAV has no format block before its samples. Export it again.');
-      return decode(view, body, size, format);
+      return decode(source, body, size, format);
     }
     at = body + size + (size & 1);
   }
   throw new InputError('This WAV is cut off before its samples begin. Export or copy it again.');
 }
 
+function viewOf(source: ByteSource, at: number, length: number): DataView {
+  const bytes = source.read(at, length);
+  return new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+}
+
 function tag(view: DataView, at: number): string {
   return String.fromCharCode(view.getUint8(at), view.getUint8(at + 1), view.getUint8(at + 2), view.getUint8(at + 3));
 }
 
-function readFormat(view: DataView, at: number, size: number): WavFormat {
-  if (size < 16 || at + size > view.byteLength) {
+function readFormat(view: DataView, size: number): WavFormat {
+  if (size < 16 || view.byteLength < Math.min(size, FORMAT_BYTES)) {
     throw new InputError('This WAV is cut off inside its format block. Export or copy it again.');
   }
-  let codec = view.getUint16(at, true);
-  if (codec === EXTENSIBLE && size >= 26) codec = view.getUint16(at + 24, true);
+  let codec = view.getUint16(0, true);
+  if (codec === EXTENSIBLE && size >= 26) codec = view.getUint16(24, true);
   return {
     codec,
-    channels: view.getUint16(at + 2, true),
-    sampleRateHz: view.getUint32(at + 4, true),
-    bits: view.getUint16(at + 14, true),
+    channels: view.getUint16(2, true),
+    sampleRateHz: view.getUint32(4, true),
+    bits: view.getUint16(14, true),
   };
 }
 
-function decode(view: DataView, body: number, size: number, format: WavFormat): Capture {
+function decode(source: ByteSource, body: number, size: number, format: WavFormat): Capture {
   const { codec, channels: width, sampleRateHz, bits } = format;
   const read = DECODERS[`${codec}/${bits}`];
   if (!read) {
@@ -79,30 +101,43 @@ function decode(view: DataView, body: number, size: number, format: WavFormat): 
   }
   if (width === 0 || sampleRateHz === 0)
     throw new InputError('This WAV states no channels or no sample rate. Export it again.');
-  const available = view.byteLength - body;
+  refuseRate(sampleRateHz);
+  const available = source.size - body;
   const promised = size === LENGTH_UNKNOWN ? available : size;
-  const frameBytes = (width * bits) / 8;
+  const sampleBytes = bits / 8;
+  const frameBytes = width * sampleBytes;
+  const frames = Math.floor(promised / frameBytes);
+  refuseSize(width, frames);
   if (promised > available) {
     throw new InputError(
-      `This WAV is cut off: its header promises ${Math.floor(promised / frameBytes)} samples and ${Math.floor(available / frameBytes)} are there. Copy it again.`,
+      `This WAV is cut off: its header promises ${frames} samples and ${Math.floor(available / frameBytes)} are there. Copy it again.`,
     );
   }
-  const frames = Math.floor(promised / frameBytes);
   if (frames < 16)
     throw new InputError(`Only ${frames} samples: too few to measure anything. Export the whole record.`);
-  const channels = Array.from({ length: width }, (_, c): Channel => {
-    const samples = new Float32Array(frames);
-    let at = body + (c * bits) / 8;
-    for (let i = 0; i < frames; i++, at += frameBytes) {
-      const value = read(view, at);
-      if (!Number.isFinite(value)) {
-        throw new InputError(`Sample ${i + 1} of ch${c + 1} is not a number. Export the capture again.`);
+  const channels = Array.from({ length: width }, () => new Float32Array(frames));
+  const framesABlock = Math.max(1, Math.floor(BLOCK_BYTES / frameBytes));
+  for (let from = 0; from < frames; from += framesABlock) {
+    const count = Math.min(framesABlock, frames - from);
+    const view = viewOf(source, body + from * frameBytes, count * frameBytes);
+    for (let c = 0; c < width; c++) {
+      for (let i = 0, at = c * sampleBytes; i < count; i++, at += frameBytes) {
+        const value = read(view, at);
+        if (!(Math.abs(value) <= MOST_VALUE)) {
+          throw new InputError(
+            `Sample ${from + i + 1} of ch${c + 1} is not a number that can be used. Export the capture again.`,
+          );
+        }
+        channels[c][from + i] = value;
       }
-      samples[i] = value;
     }
-    return { name: `ch${c + 1}`, unit: '1', fileFactor: 1, samples };
-  });
-  return { sampleRateHz, startS: 0, channels, notes: [] };
+  }
+  return {
+    sampleRateHz,
+    startS: 0,
+    channels: channels.map((samples, c): Channel => ({ name: `ch${c + 1}`, unit: '1', fileFactor: 1, samples })),
+    notes: [],
+  };
 }
 
 /**

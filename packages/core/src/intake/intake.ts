@@ -123,8 +123,15 @@ export function checkIntake({ vehicle, codes, makersWindows, sensorTable }: Inta
   }
   for (const [state, window] of Object.entries(makersWindows)) {
     if (!(KEY_STATES as readonly string[]).includes(state)) throw new InputError(`There is no key state "${state}".`);
-    const { minPa, maxPa } = window;
-    if (!(Number.isFinite(minPa) && Number.isFinite(maxPa) && minPa >= 0 && maxPa > minPa)) {
+    const { minPa, maxPa, ...others } = (window ?? {}) as Partial<PressureWindow>;
+    const alone = Object.keys(others).length === 0;
+    if (!(
+      alone &&
+      Number.isFinite(minPa) &&
+      Number.isFinite(maxPa) &&
+      Number(minPa) >= 0 &&
+      Number(maxPa) > Number(minPa)
+    )) {
       throw new InputError('A maker’s window goes from a lower to a higher pressure, both above zero.');
     }
   }

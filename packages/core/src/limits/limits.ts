@@ -10,6 +10,21 @@ export interface Limit {
 
 const practice = (value: number, rule: string): Limit => ({ value, rule, source: COMMON_PRACTICE });
 
+/**
+ * What a number of this trade can be at all; beyond lies a slipped decimal point or a wrong probe factor. A 24 V system
+ * charges at 29 V; no pump circuit is fused above 40 A (common practice, no published source).
+ */
+export const LARGEST_VOLTAGE_V = 30;
+export const LARGEST_CURRENT_A = 60;
+
+export function canBeVolts(value: number): boolean {
+  return Math.abs(value) <= LARGEST_VOLTAGE_V;
+}
+
+export function canBeAmperes(value: number): boolean {
+  return Math.abs(value) <= LARGEST_CURRENT_A;
+}
+
 /** Every limit that a judgement rests on. A shop's own limits replace `value`, never the code. */
 export const LIMITS = {
   slowestRpm: practice(3400, 'Pumps turn 3 400 to 10 000 rpm'),

@@ -1,5 +1,4 @@
-import { LIMITS, type Limit } from '../limits/limits.js';
-import { InputError } from '../errors.js';
+import { canBeAmperes, canBeVolts, LIMITS, type Limit } from '../limits/limits.js';
 import type { HouseRules } from '../rules/house-rules.js';
 
 /** A loaded reading pair at the pump, volts from battery -, with the battery's own voltage at the same time. */
@@ -31,24 +30,28 @@ export interface DropLedger {
   readonly doubts: readonly string[];
 }
 
-/** Volts a reading of this trade can have; above lies a slipped decimal point. */
-const MOST_V = 30;
-const MOST_A = 60;
 /** A meter's own error, V: a drop slightly below zero is a zero drop. */
 const METER_V = 0.05;
 
 /**
  * Works out what is lost on the way to the pump and back, loaded: dV = V1 - V2, R = dV / I, P = dV I.
- * @throws InputError for voltages or currents that can't be
+ * A number that can't be is left out and told as a doubt: a case must open, so that the wrong entry can be voided.
  */
 export function dropLedger(
   readings: LoadedReadings,
   limits: Pick<HouseRules, 'supplyDropV' | 'groundDropV'>,
 ): DropLedger {
-  check(readings);
-  const { batteryV, pumpFeedV, pumpGroundV, currentA } = readings;
-  const lines: LedgerLine[] = [];
   const doubts: string[] = [];
+  const usable = (name: string, value: number | undefined, canBe: (value: number) => boolean) => {
+    if (value === undefined || canBe(value)) return value;
+    doubts.push(`The ${name} can't be: check the decimal point or the probe's factor, void that entry and repeat it.`);
+    return undefined;
+  };
+  const batteryV = usable('battery voltage', readings.batteryV, canBeVolts);
+  const pumpFeedV = usable('pump feed voltage', readings.pumpFeedV, canBeVolts);
+  const pumpGroundV = usable('pump ground voltage', readings.pumpGroundV, canBeVolts);
+  const currentA = usable('current', readings.currentA, canBeAmperes);
+  const lines: LedgerLine[] = [];
   const add = (side: LedgerLine['side'], dropV: number, limitV: number, limit: Limit) => {
     if (dropV < -METER_V) {
       doubts.push(
@@ -80,17 +83,4 @@ export function dropLedger(
     ...(pumpFeedV !== undefined && pumpGroundV !== undefined && { acrossPumpV: pumpFeedV - pumpGroundV }),
     doubts,
   };
-}
-
-function check({ batteryV, pumpFeedV, pumpGroundV, currentA }: LoadedReadings): void {
-  for (const [name, value, most] of [
-    ['battery voltage', batteryV, MOST_V],
-    ['pump feed voltage', pumpFeedV, MOST_V],
-    ['pump ground voltage', pumpGroundV, MOST_V],
-    ['current', currentA, MOST_A],
-  ] as const) {
-    if (value !== undefined && !(Number.isFinite(value) && Math.abs(value) <= most)) {
-      throw new InputError(`The ${name} must be between -${most} and ${most}; check the decimal point.`);
-    }
-  }
 }

@@ -23,11 +23,55 @@ export function readProfile(content: unknown): ReadProfile {
   return problems.length > 0 ? { problems } : { profile };
 }
 
-/** What may be left out is taken as usual. */
+/** What may be left out is taken as usual; what no system holds is left behind. */
 function withUsual(content: Json): SystemProfile {
   const usual = { id: 'own', primeS: 2, crankOnly: false, currentWindows: {}, pressureWindows: {} };
-  const stations = (content.stations as Json[]).map((station) => ({ backProbe: true, ...station }));
-  return { ...usual, ...content, stations } as unknown as SystemProfile;
+  const stations = (content.stations as Json[]).map((station) => ({
+    backProbe: true,
+    ...only(STATION_FIELDS, station),
+    ...nested(station, 'wire', ['lengthM', 'areaMm2']),
+    ...nested(station, 'bypass', ['name', 'ohm']),
+    ...(Array.isArray(station.pins) && {
+      pins: (station.pins as Json[]).map((pin) => only(['role', 'pin', 'colour'], pin)),
+    }),
+  }));
+  const feedback = content.feedbackTable as readonly Json[] | undefined;
+  return {
+    ...usual,
+    ...only(PROFILE_FIELDS, content),
+    stations,
+    ...nested(content, 'pump', PUMP_FIELDS),
+    ...windows(content, 'currentWindows', ['minA', 'maxA']),
+    ...windows(content, 'pressureWindows', ['minPa', 'maxPa']),
+    ...windows(content, 'speedWindows', ['minRpm', 'maxRpm']),
+    ...(feedback && { feedbackTable: feedback.map((row) => only(['fromPercent', 'toPercent', 'meaning'], row)) }),
+  } as unknown as SystemProfile;
+}
+
+const PUMP_FIELDS = ['volts', 'amperes', 'rpm', 'pressurePa', 'windingOhm'];
+const PROFILE_FIELDS = [
+  ...['format', 'id', 'name', 'control', 'primeS', 'crankOnly', 'bars', 'ripplePercent', 'regulator'],
+  ...['commandTable', 'sensorTable'],
+];
+const STATION_FIELDS = [
+  ...['id', 'kind', 'name', 'pin', 'colour', 'location'],
+  ...['accessMinutes', 'backProbe', 'ohm', 'sharedA'],
+];
+
+function only(fields: readonly string[], content: Json): Json {
+  return Object.fromEntries(
+    fields.filter((field) => content[field] !== undefined).map((field) => [field, content[field]]),
+  );
+}
+
+function nested(content: Json, field: string, fields: readonly string[]): Json {
+  return content[field] === undefined ? {} : { [field]: only(fields, content[field] as Json) };
+}
+
+function windows(content: Json, field: string, fields: readonly string[]): Json {
+  const given = content[field] as Readonly<Record<string, Json>> | undefined;
+  if (given === undefined) return {};
+  return { [field]: Object.fromEntries(Object.entries(given).map(([state, window]) => [state, only(fields, window)])) };
 }
 
 function isObject(value: unknown): value is Json {
@@ -48,8 +92,7 @@ function checkShape(content: Json, want: Want): void {
   want('crankOnly', absentOr((value) => typeof value === 'boolean')(content.crankOnly), 'Say true or false.');
   want('bars', absentOr((bars) => Number.isInteger(bars))(content.bars), 'Give the whole number of commutator bars.');
   const { pump } = content;
-  const rated =
-    isObject(pump) && ['volts', 'amperes', 'rpm', 'pressurePa', 'windingOhm'].every((n) => isNumber(pump[n]));
+  const rated = isObject(pump) && PUMP_FIELDS.every((n) => isNumber(pump[n]));
   want('pump', rated, 'Give the pump’s volts, amperes, rpm, pressurePa and windingOhm, each a number.');
   checkWindows('currentWindows', content.currentWindows, ['minA', 'maxA'], want);
   checkWindows('pressureWindows', content.pressureWindows, ['minPa', 'maxPa'], want);

@@ -1,4 +1,4 @@
-import { Activity, Check, CircleHelp, Gauge, Plus } from 'lucide-react';
+import { Activity, Check, ChevronLeft, ChevronRight, CircleHelp, Gauge, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { errorText, useBoardQuery } from '../../app/api';
@@ -30,7 +30,9 @@ const COLUMNS: readonly Column[] = [
 ];
 
 export function Board() {
-  const { data: cases, error } = useBoardQuery();
+  const [page, setPage] = useState(1);
+  const { data: board, error } = useBoardQuery(page);
+  const cases = board?.cases;
   const [opening, setOpening] = useState(false);
   return (
     <main className="mx-auto max-w-[1280px] p-4">
@@ -63,6 +65,19 @@ export function Board() {
           </section>
         ))}
       </div>
+      {board && board.pages > 1 && (
+        <nav aria-label="Pages of cases" className="mt-6 flex flex-wrap items-center justify-between gap-3">
+          <Button onClick={() => setPage(page - 1)} disabled={page === 1}>
+            <ChevronLeft aria-hidden className="size-5" /> Newer
+          </Button>
+          <span className="text-soft">
+            Page {page} of {board.pages} · {board.total} cases, the open ones first
+          </span>
+          <Button onClick={() => setPage(page + 1)} disabled={page >= board.pages}>
+            Older <ChevronRight aria-hidden className="size-5" />
+          </Button>
+        </nav>
+      )}
       <OpenCase open={opening} onClose={() => setOpening(false)} />
     </main>
   );

@@ -10,7 +10,7 @@ import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
 import type { Answer, OpenedFile } from '../../workers/capture-desk';
-import { openDesk, type Desk } from '../../workers/open-desk';
+import { openDesk, TOO_MUCH, type Desk } from '../../workers/open-desk';
 import { MomentFields } from '../path/moment';
 import { useMoment } from '../path/use-moment';
 import { Findings } from './findings';
@@ -31,7 +31,6 @@ interface ChannelForm {
 /** The disk may refuse, or the scope's program may still be writing. */
 const UNREADABLE =
   'This file can’t be read just now: it changed or vanished while it was being read. Wait until it is written, then choose it again.';
-const CRASHED = 'Reading this file took more than this device can give. Export a shorter record.';
 
 /** A dropped file before it is kept: read and measured here, channels confirmed, then sent as it is. */
 export function AddCapture({ caseId, file, onClose }: { caseId: string; file: File; onClose: () => void }) {
@@ -39,12 +38,13 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const [askRate, setAskRate] = useState(false);
   const [opened, setOpened] = useState<OpenedFile>();
   const [problem, setProblem] = useState<string>();
-  const [desk] = useState(() => openDesk(() => setProblem(CRASHED)));
+  const [desk] = useState(() => openDesk(() => setProblem(TOO_MUCH)));
   const [forms, setForms] = useState<readonly ChannelForm[]>([]);
   const [bars, setBars] = useState('');
   const [preview, setPreview] = useState<Preview>();
   const [moment, setMoment] = useMoment(caseId, 'prime');
   const [label, setLabel] = useState(file.name.replace(/\.\w+$/, ''));
+  const [scaleIsRight, setScaleIsRight] = useState(false);
   const [progress, setProgress] = useState<UploadProgress>();
   const stop = useRef(new AbortController());
   const dispatch = useDispatch();
@@ -57,11 +57,12 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     }
     setProblem(undefined);
     setOpened(answer.ok);
+    setScaleIsRight(false);
     setForms(answer.ok.channels.map(({ role }) => ({ role, factor: '', invert: false, fullScale: '' })));
   }, []);
 
   useEffect(() => {
-    void desk.remote.open(file, undefined).then(take, () => setProblem(UNREADABLE));
+    void desk.ask((remote) => remote.open(file, undefined)).then(take, () => setProblem(UNREADABLE));
     return () => desk.close();
   }, [desk, file, take]);
 
@@ -71,17 +72,22 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   useEffect(() => {
     let stale = false;
     if (!setups) return;
-    void desk.remote.measure(setups, barsOf(bars)).then((answer) => {
-      if (stale) return;
-      if ('ok' in answer) setPreview(answer.ok);
-      else setProblem(answer.refused);
-    });
+    void desk
+      .ask((remote) => remote.measure(setups, barsOf(bars)))
+      .then((answer) => {
+        if (stale) return;
+        if ('ok' in answer) setPreview(answer.ok);
+        else setProblem(answer.refused);
+      });
     return () => {
       stale = true;
     };
     // The key holds all that the measurement depends on.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [setupKey]);
+
+  // A wrong factor falsifies every number of the record, so it is asked about while it can still be put right.
+  const wrongScale = preview?.findings.find(({ code }) => code === 'scale-large');
 
   const keep = async () => {
     if (!setups) return;
@@ -106,7 +112,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             className="flex items-end gap-3"
             onSubmit={(event) => {
               event.preventDefault();
-              void desk.remote.open(file, Number(rate)).then(take, () => setProblem(UNREADABLE));
+              void desk.ask((remote) => remote.open(file, Number(rate))).then(take, () => setProblem(UNREADABLE));
             }}
           >
             <label className="block">
@@ -141,6 +147,20 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             <div className="flex flex-wrap gap-x-6 gap-y-2">
               <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
             </div>
+            {wrongScale && (
+              <label className="flex min-h-11 items-start gap-3 rounded-xl border border-rust p-3">
+                <input
+                  type="checkbox"
+                  className="mt-0.5 size-6 shrink-0 accent-[var(--enamel)]"
+                  checked={scaleIsRight}
+                  onChange={(event) => setScaleIsRight(event.target.checked)}
+                />
+                <span>
+                  <strong className="text-rust">{wrongScale.text}</strong> Put the clamp’s amps per unit into the table
+                  above (a clamp of 10 mV/A in volts: 100). If the scale is right all the same, say so here.
+                </span>
+              </label>
+            )}
             <div className="grid gap-3 sm:grid-cols-[1fr_10rem_auto] sm:items-end">
               <label className="block">
                 <span className="label">What is it of?</span>
@@ -163,7 +183,12 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
                 />
               </label>
               {progress === undefined ? (
-                <Button look="rust" className="text-lg" onClick={() => void keep()} disabled={!label.trim()}>
+                <Button
+                  look="rust"
+                  className="text-lg"
+                  onClick={() => void keep()}
+                  disabled={!label.trim() || (wrongScale !== undefined && !scaleIsRight)}
+                >
                   Keep this capture
                 </Button>
               ) : (

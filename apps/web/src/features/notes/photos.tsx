@@ -47,6 +47,14 @@ export function Photos({ item, stage }: { item: CaseDetail; stage: Stage }) {
                 <p className="text-[0.93rem]">{value.caption}</p>
                 <p className="label">
                   {photo.takenBy}, {when(photo.takenAt)}
+                  {me?.user.role === 'lead' && (
+                    <>
+                      {' · '}
+                      <a className="underline" href={`/api/photos/${photo.id}/original`}>
+                        original
+                      </a>
+                    </>
+                  )}
                 </p>
               </li>
             );

@@ -184,6 +184,12 @@ const ACTIONS: Readonly<Record<string, string>> = {
   'person.add': 'added',
   'person.change': 'changed',
   'person.password': 'set a new password for someone',
+  'session.in': 'signed in from',
+  'session.out': 'signed out from',
+  'session.refused': 'was refused (wrong password) from',
+  'system.keep': 'kept the system',
+  'system.retire': 'retired a system:',
+  'system.return': 'brought a system back:',
   'password.change': 'changed the password of',
   'shop.change': 'changed the shop’s settings:',
 };

@@ -1,0 +1,20 @@
+import type { Intake } from '@jarro/core';
+import type { Case, User, Vehicle } from '../database/entities.js';
+
+/** What of a vehicle goes into its intake. */
+export function vehicleOf({ model, engine, plate, year }: Vehicle): Intake['vehicle'] {
+  return { model, engine, plate, ...(year !== null && { year }) };
+}
+
+/** What is shown of a case wherever it is named. */
+export function head(item: Case, vehicle: Vehicle | undefined, people: readonly User[]) {
+  return {
+    id: item.id,
+    number: item.number,
+    complaint: item.complaint,
+    stage: item.stage,
+    openedAt: item.openedAt,
+    openedBy: people.find(({ id }) => id === item.openedBy)?.name ?? null,
+    vehicle: vehicle && { model: vehicle.model, year: vehicle.year, engine: vehicle.engine, plate: vehicle.plate },
+  };
+}
