@@ -1,0 +1,168 @@
+import { randomUUID } from 'node:crypto';
+import { ACKNOWLEDGED_CAUTIONS, writeWav } from '@jarro/core';
+import { createConnection } from 'mysql2/promise';
+import sharp from 'sharp';
+import { csvOf, emptyDatabase, LONG, startServer, VEHICLE } from '../support.js';
+import { answers, CAPTURE_QUERY, signedIn, startProcess, type Client, type ServerProcess } from './server-process.js';
+
+// What a busy or a hostile shop sends, against the built server in a process of its own.
+
+let server: ServerProcess;
+let client: Client;
+let databaseUrl: string;
+
+beforeAll(async () => {
+  databaseUrl = (await emptyDatabase('load')).href;
+  const seed = await startServer('load', { fill: 'people', keep: true });
+  await seed.close();
+  server = await startProcess(databaseUrl);
+  client = await signedIn(() => server.address, 'orsa@fennick.demo');
+}, 60_000);
+afterAll(() => server.stop());
+
+async function openCase(): Promise<string> {
+  const { body } = await client.send('POST', '/cases', VEHICLE);
+  const { id } = body as { id: string };
+  for (const caution of ACKNOWLEDGED_CAUTIONS) await client.send('POST', `/cases/${id}/cautions`, { caution });
+  return id;
+}
+const uploadTo = (id: string, fileName: string, bytes: Uint8Array) =>
+  client.upload(`/cases/${id}/captures?fileName=${fileName}&${CAPTURE_QUERY}`, bytes);
+
+/** A WAV of any coding with a second of simulated current over and over: bytes as large as wanted. */
+function longWav(samples: number, bytesEach: 2 | 4): Uint8Array {
+  const channel = { name: 'ch1', unit: 'A' as const, fileFactor: 1, samples: new Float32Array(samples) };
+  const source = csvFree();
+  for (let at = 0; at < samples; at += source.length) {
+    channel.samples.set(source.subarray(0, Math.min(source.length, samples - at)), at);
+  }
+  if (bytesEach === 4) return writeWav({ sampleRateHz: 100_000, startS: 0, channels: [channel], notes: [] });
+  const bytes = Buffer.alloc(44 + samples * 2);
+  writeWav({
+    sampleRateHz: 100_000,
+    startS: 0,
+    channels: [{ ...channel, samples: new Float32Array(0) }],
+    notes: [],
+  }).forEach((byte, i) => (bytes[i] = byte));
+  bytes.writeUInt16LE(1, 20);
+  bytes.writeUInt16LE(2, 32);
+  bytes.writeUInt16LE(16, 34);
+  bytes.writeUInt32LE(samples * 2, 40);
+  channel.samples.forEach((value, i) => bytes.writeInt16LE(Math.round(value * 1000), 44 + i * 2));
+  return bytes;
+}
+
+function csvFree(): Float32Array {
+  return Float32Array.from({ length: 100_000 }, (_, i) => 5 + 0.4 * Math.sin(i / 20) + 0.05 * Math.sin(i * i));
+}
+
+it('answers for its health within a second while twelve upload and decide', async () => {
+  const capture = longWav(LONG ? 10_000_000 : 1_000_000, 4);
+  const ids = await Promise.all(Array.from({ length: 12 }, openCase));
+  const verdict = { kind: 'replace-pump', statement: 'Noisy.', overrideReason: 'Customer insists, in writing.' };
+  let busy = true;
+  const waits: number[] = [];
+  const health = (async () => {
+    while (busy) {
+      const asked = performance.now();
+      expect(await answers(server.address)).toBe(true);
+      waits.push(performance.now() - asked);
+      await new Promise((resolve) => setTimeout(resolve, 25));
+    }
+  })();
+  const done = await Promise.all(
+    ids.flatMap((id, i) =>
+      i % 2
+        ? [client.send('POST', `/cases/${id}/verdicts`, verdict)]
+        : [
+            uploadTo(id, 'a.wav', capture),
+            client.send('POST', `/cases/${id}/notes`, { stage: 'intake', text: 'Waits.' }),
+          ],
+    ),
+  );
+  busy = false;
+  await health;
+  expect(done.map(({ status }) => status).filter((status) => status !== 201)).toEqual([]);
+  expect(Math.max(...waits)).toBeLessThan(1000);
+}, 600_000);
+
+it('holds a gigabyte at most, whatever it is sent', async () => {
+  const id = await openCase();
+  const white = { width: 7200, height: 7200, channels: 3, background: '#fff' } as const;
+  const picture = await sharp({ create: white }).png({ compressionLevel: 9 }).toBuffer();
+  const huge = await sharp({ create: { ...white, width: 16_000, height: 16_000 } })
+    .png()
+    .toBuffer();
+  const photo = (bytes: Uint8Array) => client.upload(`/cases/${id}/photos?fileName=a.png&caption=&stage=intake`, bytes);
+  const pictures = await Promise.all([...Array<Buffer>(11).fill(picture), huge].map(photo));
+  expect(pictures.map(({ status }) => status)).toEqual([...Array<number>(11).fill(201), 422]);
+  const records: [string, Uint8Array, number][] = LONG
+    ? [
+        ['full.wav', longWav(40_000_000, 4), 201],
+        ['over.wav', longWav(60_000_000, 2), 422],
+        ['half.wav', longWav(40_000_000, 2), 201],
+        ['line.csv', Buffer.alloc(200 * 2 ** 20, '1'), 422],
+        ['names.csv', Buffer.from(`${'a,'.repeat(30_000)}a\n1,1\n`), 422],
+        ['long.csv', csvOf({ sampleRateHz: 1_000_000, durationS: 8 }), 201],
+      ]
+    : [['short.wav', longWav(5_000_000, 4), 201]];
+  const sent = await Promise.all(records.map(([name, bytes]) => uploadTo(id, name, bytes)));
+  expect(sent.map(({ status }) => status)).toEqual(records.map(([, , status]) => status));
+  expect(server.peakBytes()).toBeLessThan(2 ** 30);
+  expect(server.ended()).toBeNull();
+}, 600_000);
+
+it('shows the board of a shop with many cases in a moment', async () => {
+  const cases = LONG ? 10_000 : 600;
+  await manyCases(cases);
+  await client.send('GET', '/cases');
+  const asked = performance.now();
+  const { status, body } = await client.send('GET', '/cases?page=2');
+  const tookMs = performance.now() - asked;
+  expect(status).toBe(200);
+  const board = body as { total: number; cases: { readings: number; captures: number; verdict: string | null }[] };
+  expect(board.total).toBeGreaterThanOrEqual(cases);
+  expect(board.cases).toHaveLength(60);
+  expect(board.cases[0]).toMatchObject({ readings: 19, captures: 1, verdict: 'replace-pump' });
+  expect(JSON.stringify(body).length).toBeLessThan(200_000);
+  // A busy machine is slow; the trials run alone.
+  if (LONG) expect(tookMs).toBeLessThan(100);
+}, 600_000);
+
+/** As after years: each case with twenty readings, one of them voided, a capture and a verdict. */
+async function manyCases(count: number): Promise<void> {
+  const database = await createConnection(databaseUrl);
+  const [[{ shop, user }]] = (await database.query(
+    'SELECT shopId AS shop, id AS user FROM users LIMIT 1',
+  )) as unknown as [[{ shop: string; user: string }]];
+  const vehicle = randomUUID();
+  await database.query('INSERT INTO vehicles VALUES (?, ?, ?, 2001, ?, ?)', [vehicle, shop, 'Brindle', '1.4', 'P']);
+  for (let from = 0; from < count; from += 500) {
+    const cases: unknown[][] = [];
+    const links: unknown[][] = [];
+    for (let n = from; n < Math.min(count, from + 500); n++) {
+      const id = randomUUID();
+      cases.push([id, 1000 + n, shop, vehicle, `Stalls when hot, ${n}`, n % 50 ? 'closed' : 'open', user, 1]);
+      const readings = Array.from({ length: 20 }, () => randomUUID());
+      const kinds = [
+        ...readings.map((link) => [link, 'voltage', 'pump', '12.1']),
+        [randomUUID(), 'capture', 'pump', JSON.stringify({ fileName: 'a.csv', channels: 'x'.repeat(400) })],
+        [randomUUID(), 'void', readings[0], '{"reason":"pin off"}'],
+        [randomUUID(), 'verdict', 'pump', JSON.stringify({ kind: 'replace-pump', gate: 'x'.repeat(2000) })],
+      ];
+      kinds.forEach(([link, kind, at, value], i) =>
+        links.push([link, id, i + 1, kind, at, value, 'prime', 1, user, new Date(), '0', '0']),
+      );
+    }
+    await database.query(
+      'INSERT INTO cases (id, number, shopId, vehicleId, complaint, stage, openedBy, version) VALUES ?',
+      [cases],
+    );
+    await database.query(
+      `INSERT INTO evidence (id, caseId, sequence, kind, at, value, keyState, faultPresent, takenBy, takenAt,
+       previousHash, hash) VALUES ?`,
+      [links],
+    );
+  }
+  await database.end();
+}
