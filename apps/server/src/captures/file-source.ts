@@ -7,11 +7,12 @@ const BLOCK_BYTES = 1 << 20;
 export function openFile(path: string): ByteSource & { close(): void } {
   const file = openSync(path, 'r');
   const { size } = fstatSync(file);
-  let block = Buffer.alloc(BLOCK_BYTES);
+  // No Buffer: a slice of that is no copy but the block itself, which the next read writes over.
+  let block = new Uint8Array(BLOCK_BYTES);
   return {
     size,
     read(at, length) {
-      if (length > block.length) block = Buffer.alloc(length);
+      if (length > block.length) block = new Uint8Array(length);
       return block.subarray(0, readSync(file, block, 0, length, at));
     },
     close: () => closeSync(file),

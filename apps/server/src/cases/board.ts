@@ -1,9 +1,9 @@
 import { ENTRY_KINDS, type Verdict } from '@jarro/core';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, In } from 'typeorm';
+import { DataSource, In, Not } from 'typeorm';
 import type { SignedIn } from '../auth/auth.service.js';
-import { Case, User, Vehicle } from '../database/entities.js';
+import { Case, User, Vehicle, type CaseStage } from '../database/entities.js';
 import { head } from './case-head.js';
 
 const PAGE = 60;
@@ -23,15 +23,13 @@ export class Board {
 
   /** Open cases first, then the newest. @param page from 1 on */
   async page({ shop }: SignedIn, page: number) {
-    const [cases, total] = await this.source
-      .getRepository(Case)
-      .createQueryBuilder('item')
-      .where('item.shopId = :shop', { shop: shop.id })
-      .orderBy(`item.stage = 'open'`, 'DESC')
-      .addOrderBy('item.number', 'DESC')
-      .skip((page - 1) * PAGE)
-      .take(PAGE)
-      .getManyAndCount();
+    const { open, total } = await this.totals(shop.id);
+    const skip = (page - 1) * PAGE;
+    const cases = await this.cases(shop.id, 'open', skip, PAGE);
+    if (cases.length < PAGE) {
+      const rest = Math.max(0, skip - open);
+      cases.push(...(await this.cases(shop.id, 'done', rest, PAGE - cases.length)));
+    }
     const [vehicles, people, counted] = await Promise.all([
       this.source.getRepository(Vehicle).findBy({ id: In(cases.map(({ vehicleId }) => vehicleId)) }),
       this.source.getRepository(User).findBy({ id: In(cases.map(({ openedBy }) => openedBy)) }),
@@ -46,6 +44,20 @@ export class Board {
         ...(counted.get(item.id) ?? NOTHING),
       })),
     };
+  }
+
+  private async totals(shopId: string): Promise<{ open: number; total: number }> {
+    const rows = await this.source.query<{ stage: CaseStage; count: string }[]>(
+      'SELECT stage, COUNT(*) AS count FROM cases WHERE shopId = ? GROUP BY stage',
+      [shopId],
+    );
+    const open = Number(rows.find(({ stage }) => stage === 'open')?.count ?? 0);
+    return { open, total: rows.reduce((sum, { count }) => sum + Number(count), 0) };
+  }
+
+  private cases(shopId: string, which: 'open' | 'done', skip: number, take: number): Promise<Case[]> {
+    const stage = which === 'open' ? 'open' : Not('open' as const);
+    return this.source.getRepository(Case).find({ where: { shopId, stage }, order: { number: 'DESC' }, skip, take });
   }
 
   /** What stands in each case, by kind; the newest verdict. */

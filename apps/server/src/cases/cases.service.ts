@@ -1,11 +1,4 @@
-import {
-  PATHS,
-  templateProfile,
-  writeCase,
-  type CaseSystem,
-  type PathKind,
-  type WrittenCase,
-} from '@jarro/core';
+import { PATHS, templateProfile, writeCase, type CaseSystem, type PathKind, type WrittenCase } from '@jarro/core';
 import { BadRequestException, ConflictException, ForbiddenException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, IsNull } from 'typeorm';

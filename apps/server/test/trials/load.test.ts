@@ -105,7 +105,12 @@ it('holds a gigabyte at most, whatever it is sent', async () => {
         ['names.csv', Buffer.from(`${'a,'.repeat(30_000)}a\n1,1\n`), 422],
         ['long.csv', csvOf({ sampleRateHz: 1_000_000, durationS: 8 }), 201],
       ]
-    : [['short.wav', longWav(5_000_000, 4), 201]];
+    : [
+        ['short.wav', longWav(5_000_000, 4), 201],
+        ['several-blocks.csv', csvOf({ sampleRateHz: 200_000, durationS: 1 }), 201],
+      ];
+  // While those were made, the server closed the lines that stood idle; let the client notice.
+  await new Promise((resolve) => setTimeout(resolve, 200));
   const sent = await Promise.all(records.map(([name, bytes]) => uploadTo(id, name, bytes)));
   expect(sent.map(({ status }) => status)).toEqual(records.map(([, , status]) => status));
   expect(server.peakBytes()).toBeLessThan(2 ** 30);
@@ -120,11 +125,24 @@ it('shows the board of a shop with many cases in a moment', async () => {
   const { status, body } = await client.send('GET', '/cases?page=2');
   const tookMs = performance.now() - asked;
   expect(status).toBe(200);
-  const board = body as { total: number; cases: { readings: number; captures: number; verdict: string | null }[] };
+  const board = body as {
+    total: number;
+    pages: number;
+    cases: { readings: number; captures: number; verdict: string | null }[];
+  };
   expect(board.total).toBeGreaterThanOrEqual(cases);
   expect(board.cases).toHaveLength(60);
   expect(board.cases[0]).toMatchObject({ readings: 19, captures: 1, verdict: 'replace-pump' });
   expect(JSON.stringify(body).length).toBeLessThan(200_000);
+  // Every case once, the open ones first, whatever page they come to stand on.
+  const seen: { number: number; stage: string }[] = [];
+  for (let page = 1; page <= board.pages; page++) {
+    seen.push(...((await client.send('GET', `/cases?page=${page}`)).body as { cases: typeof seen }).cases);
+  }
+  const order = (a: (typeof seen)[0], b: (typeof seen)[0]) =>
+    Number(b.stage === 'open') - Number(a.stage === 'open') || b.number - a.number;
+  expect(new Set(seen.map(({ number }) => number)).size).toBe(board.total);
+  expect(seen).toEqual([...seen].sort(order));
   // A busy machine is slow; the trials run alone.
   if (LONG) expect(tookMs).toBeLessThan(100);
 }, 600_000);
