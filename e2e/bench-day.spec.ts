@@ -1,6 +1,6 @@
 import { truncateSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { capture, chooseFile, file, goTo, openCase, picture, signIn, walk } from './support.js';
+import { capture, chooseFile, entries, file, goTo, openCase, picture, signIn, walk } from './support.js';
 
 test('a technician takes a bad pump from the scope’s file to an allowed verdict', async ({ page }) => {
   const problems: string[] = [];
@@ -81,6 +81,33 @@ test('bad files are refused in one clear line, and nothing is kept', async ({ pa
   await expect(page.getByText(/No time column/).first()).toBeVisible();
   await page.getByRole('button', { name: 'Close' }).click();
   await expect(page.getByText('Drop the scope’s file here')).toBeVisible();
+});
+
+test('a wrong clamp scale is asked about before the file is kept; kept all the same, it can be voided', async ({ page }) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Cobalt Heron');
+  await chooseFile(page, capture('heron.csv', { seed: 5 }));
+  const sheet = page.getByRole('dialog');
+  const keep = sheet.getByRole('button', { name: 'Keep this capture' });
+  await sheet.getByLabel('Scale of Pump current').fill('100');
+  await expect(keep).toBeDisabled();
+  // Put right, there is nothing to ask.
+  await sheet.getByLabel('Scale of Pump current').fill('1');
+  await expect(sheet.getByRole('checkbox', { name: /ten times too large/ })).toBeHidden();
+  await expect(keep).toBeEnabled();
+  await sheet.getByLabel('Scale of Pump current').fill('100');
+  await sheet.getByRole('checkbox', { name: /ten times too large/ }).check();
+  await keep.click();
+  await expect(sheet).toBeHidden();
+
+  await expect(page.getByText(/mean of \d+ A can't be/).first()).toBeVisible();
+  await page.reload();
+  await expect(page.getByText(/mean of \d+ A can't be/).first()).toBeVisible();
+  await page.getByRole('link', { name: 'Evidence' }).click();
+  await entries(page).filter({ hasText: 'heron' }).getByRole('button', { name: 'Void' }).click();
+  await page.getByLabel(/Why/).fill('Clamp scale wrong');
+  await page.getByRole('button', { name: 'Void it' }).click();
+  await expect(page.getByText(/mean of \d+ A can't be/)).toBeHidden();
 });
 
 test('the trace moves by wheel, drag and keys, and measures between cursors', async ({ page }) => {

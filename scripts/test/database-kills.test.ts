@@ -69,8 +69,8 @@ it('serves through deaths of its database under load, and keeps what it confirme
   await Promise.all(load);
   expect([...statuses.keys()].filter((status) => ![200, 201, 409, 503].includes(status))).toEqual([]);
   expect(statuses.get(503)).toBeGreaterThan(0);
-  const detail = await (await fetch(`${address}/api/cases/${id}`, { headers })).json();
-  const { evidence, seal } = detail as { evidence: { id: string }[]; seal: { intact: boolean } };
+  const answer = await fetch(`${address}/api/cases/${id}`, { headers });
+  const { evidence, seal } = (await answer.json()) as { evidence: { id: string }[]; seal: { intact: boolean } };
   const stored = new Set(evidence.map((link) => link.id));
   expect(confirmed.size).toBeGreaterThan(10);
   expect([...confirmed].filter((link) => !stored.has(link))).toEqual([]);

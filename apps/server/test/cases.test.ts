@@ -185,6 +185,17 @@ describe('from a capture to a verdict', () => {
     expect(body.seal).toMatchObject({ entries: ACKNOWLEDGED_CAUTIONS.length + 5, intact: true });
   });
 
+  it('keeps a note that looks like something else as the text that it is', async () => {
+    const id = await openCase(technician);
+    const notes = ['12.6', 'true', '{"a":1}', '[', '"x"', 'null'];
+    for (const text of notes) {
+      await technician.post(`/api/cases/${id}/notes`).send({ stage: 'intake', text }).expect(201);
+    }
+    const { evidence, seal } = await detail(technician, id);
+    expect(evidence.map(({ value }) => value)).toEqual(notes);
+    expect(seal.intact).toBe(true);
+  });
+
   it('notices a change behind its back', async () => {
     const id = await openCase(technician);
     for (const volts of [12.5, 12.4, 12.3]) await readVolts(technician, id, 'battery', volts).expect(201);

@@ -32,6 +32,11 @@ class Line {
     return this.port;
   }
 
+  /** Keeps every line open and lets nothing through. */
+  stall(): void {
+    for (const socket of this.sockets) socket.pause();
+  }
+
   async cut(): Promise<void> {
     const closed = new Promise((resolve) => this.server!.close(resolve));
     for (const socket of this.sockets) socket.destroy();
@@ -83,6 +88,17 @@ it('says so while the database is away, loses nothing that it confirmed, and goe
     if (status === 201) expect(values.has(12 + i / 100)).toBe(true);
   });
   expect(values.has(13)).toBe(false);
+}, 60_000);
+
+it('says within a second that it isn’t well when the database hangs', async () => {
+  const technician = await server.as('jem@fennick.demo');
+  line.stall();
+  const asked = performance.now();
+  await technician.get('/api/health').expect(503);
+  expect(performance.now() - asked).toBeLessThan(1500);
+  await line.cut();
+  await line.open();
+  await eventually(async () => (await technician.get('/api/health')).status === 200);
 }, 60_000);
 
 async function eventually(holds: () => Promise<boolean>): Promise<void> {

@@ -101,6 +101,6 @@ function isAlive(pid: number): boolean {
   try {
     return process.kill(pid, 0);
   } catch (error) {
-    return !(error instanceof Error && 'code' in error && error.code === 'ESRCH');
+    return (error as NodeJS.ErrnoException).code !== 'ESRCH';
   }
 }

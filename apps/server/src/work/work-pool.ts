@@ -1,7 +1,8 @@
-import { InputError, type Diagnosis } from '@jarro/core';
+import type { Diagnosis } from '@jarro/core';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import type { MeasureOutcome, MeasureTask } from '../captures/measure.js';
+import { limited } from './limited.js';
 import type { WeighTask } from './worker.js';
 
 const MEASURE_LIMIT_MS = 120_000;
@@ -35,26 +36,11 @@ export class WorkPool implements OnApplicationShutdown {
   }
 }
 
+/** Aborting takes the thread down wherever it is; the pool starts another. */
 function oneThread(): Piscina {
   return new Piscina({
     filename: process.env.JARRO_WORKER ?? new URL('./thread.cjs', import.meta.url).href,
     minThreads: 1,
     maxThreads: 1,
   });
-}
-
-/** Aborting takes a thread down wherever it is; the pool starts another. */
-async function limited<T>(
-  limitMs: number,
-  refusal: string,
-  gone: AbortSignal | undefined,
-  work: (signal: AbortSignal) => Promise<T>,
-): Promise<T> {
-  const late = AbortSignal.timeout(limitMs);
-  try {
-    return await work(gone ? AbortSignal.any([gone, late]) : late);
-  } catch (error) {
-    if (late.aborted && !gone?.aborted) throw new InputError(refusal, { cause: error });
-    throw error;
-  }
 }
