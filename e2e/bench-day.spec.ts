@@ -83,7 +83,9 @@ test('bad files are refused in one clear line, and nothing is kept', async ({ pa
   await expect(page.getByText('Drop the scope’s file here')).toBeVisible();
 });
 
-test('a wrong clamp scale is asked about before the file is kept; kept all the same, it can be voided', async ({ page }) => {
+test('a wrong clamp scale is asked about before the file is kept; kept all the same, it can be voided', async ({
+  page,
+}) => {
   await signIn(page, 'jem@fennick.demo');
   await openCase(page, 'Cobalt Heron');
   await chooseFile(page, capture('heron.csv', { seed: 5 }));

@@ -299,6 +299,6 @@ function checkVolume(value: unknown): void {
 
 /** What nobody reads is not sealed into a case either. */
 function refuseOthers(value: unknown, known: readonly string[]): void {
-  const other = Object.keys((value ?? {})).find((key) => !known.includes(key));
+  const other = Object.keys(value ?? {}).find((key) => !known.includes(key));
   if (other !== undefined) throw new InputError(`This record holds ${known.join(' and ')}, and no "${other}".`);
 }
