@@ -50,7 +50,8 @@ export function scoreFolder(core, folder, groups, { misses = false } = {}) {
       const note = `${steady?.ripplePercent.toFixed(1)} / ${t.ripple_pct.toFixed(1)} ${told}`;
       add('ripple within 10 %', near(steady?.ripplePercent, t.ripple_pct, 0.1), file, note);
     }
-    if (humps?.basis === 'measured' && t.rpm) add('measured and right', near(rpm, t.rpm, 0.02), file, `${Math.round(rpm)} / ${Math.round(t.rpm)} ${told}`);
+    if (humps?.basis === 'measured' && t.rpm)
+      add('measured and right', near(rpm, t.rpm, 0.02), file, `${Math.round(rpm)} / ${Math.round(t.rpm)} ${told}`);
     const burnt = ['burnt-bar', 'dead-segment'].includes(t.fault);
     if (burnt && t.rev_identifiable) add('burnt called so', BURNT.has(pattern), file, told);
     if (t.class === 'healthy') add('healthy not called burnt', !BURNT.has(pattern), file, told);
@@ -58,7 +59,8 @@ export function scoreFolder(core, folder, groups, { misses = false } = {}) {
       add('95 % interval of the speed covers', ramp.rpmInterval[0] <= t.rpm && t.rpm <= ramp.rpmInterval[1], file);
     }
   }
-  for (const [item, [good, all]] of rows) say(`${item.padEnd(40)} ${`${good} / ${all}`.padStart(12)}   ${((100 * good) / all).toFixed(1)} %`);
+  for (const [item, [good, all]] of rows)
+    say(`${item.padEnd(40)} ${`${good} / ${all}`.padStart(12)}   ${((100 * good) / all).toFixed(1)} %`);
   if (misses) missed.sort().forEach((line) => say(`  ${line}`));
 }
 

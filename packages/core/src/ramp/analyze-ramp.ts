@@ -7,7 +7,7 @@ import { rampFindings } from './findings.js';
 import { findChopping } from './pulsed.js';
 import { quietNoise } from './quiet-noise.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
-import { findSegments, type SampleRange, type Segments } from './segments.js';
+import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
 import { findSteady } from './steady.js';
 import { measureTurning, type Turning } from './turning.js';
 import type { Pattern, RampAnalysis, RampResult, Steady } from './types.js';
@@ -29,52 +29,138 @@ export function analyzeRamp(
   options: RampOptions = {},
 ): RampAnalysis {
   const { samples } = channel;
-  const segments = findSegments(samples, sampleRateHz);
-  const cannotTell: CannotTell[] = [];
+  const segments = findSegments(samples, sampleRateHz, channel.zeroStated);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
-  const at = (sample: number) => startS + sample / sampleRateHz;
+  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars: options.bars };
+  const cannotTell: CannotTell[] = [];
   if (segments.quietLevel === undefined && !channel.zeroStated) {
     cannotTell.push({
       what: 'zeroOffsetA',
       because: 'the record has no part with the pump off; start the capture before key-on, or state the clamp zero',
     });
   }
-  if (!segments.run) {
+  if (segments.runs.length === 0) {
     const flat = levels(samples);
-    const ramp: RampResult = { zeroOffsetA: flat.mean, inverted: false, dropouts: [], pattern: 'no-current' };
+    const ramp: RampResult = { zeroOffsetA: flat.mean, inverted: false, dropouts: [], pattern: 'no-current', runs: [] };
     cannotTell.push({ what: 'rpm', because: 'no pump current flows in this record' });
     return { ramp, findings: rampFindings(ramp, {}), cannotTell };
   }
-  const run = segments.run;
-  if (segments.onset !== undefined && isClipped(samples, startOf(run, sampleRateHz), segments.inverted)) {
+  const measured = segments.runs.map((run) => measureRun(recording, run));
+  const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
+  cannotTell.push(...main.cannotTell);
+  const powered = poweredAround(segments.runs, main.run, sampleRateHz);
+  const [first, last] = [powered[0], powered[powered.length - 1]];
+  const at = (sample: number) => startS + sample / sampleRateHz;
+  const { steady, turning, pattern } = main;
+  const ramp: RampResult = {
+    ...((segments.quietLevel !== undefined || channel.zeroStated) && { zeroOffsetA: segments.quietLevel ?? 0 }),
+    inverted: segments.inverted,
+    ...(first.onset !== undefined && { onsetS: at(first.onset) }),
+    ...(last.off !== undefined && { offS: at(last.off) }),
+    ...measured[segments.runs.indexOf(first)].inrush,
+    ...(steady && { steady }),
+    ...(turning && turningNumbers(turning)),
+    dropouts: [...interruptions(powered, measured, at), ...measured.flatMap(({ dropouts }) => dropouts)].sort(
+      (a, b) => a.startS - b.startS,
+    ),
+    pattern,
+    runs: measured.map((one) => ({
+      fromS: at(one.run.from),
+      toS: at(one.run.to),
+      ...(one.run.onset !== undefined && { onsetS: at(one.run.onset) }),
+      ...(one.run.off !== undefined && { offS: at(one.run.off) }),
+      ...one.inrush,
+      ...(one.steady && { steady: one.steady }),
+      ...(one.turning && { rpm: turningNumbers(one.turning).rpm }),
+      pattern: one.pattern,
+    })),
+  };
+  const map = turning?.map;
+  return {
+    ramp,
+    findings: rampFindings(ramp, {
+      sampleRateHz,
+      ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),
+    }),
+    cannotTell,
+    ...(map && { turnA: map.turn, turns: map.turns }),
+  };
+}
+
+/** A record with what was found out about the whole of it. */
+interface Recording {
+  readonly samples: Float32Array;
+  readonly sampleRateHz: number;
+  readonly startS: number;
+  readonly zero: number;
+  readonly segments: Segments;
+  readonly bars: number | undefined;
+}
+
+interface MeasuredRun {
+  readonly run: Run;
+  readonly inrush: Pick<RampResult, 'inrushPeakA' | 'inrushPeakS'>;
+  readonly steady?: Steady;
+  readonly turning?: Turning;
+  readonly dropouts: readonly Dropout[];
+  readonly pattern: Pattern;
+  readonly cannotTell: readonly CannotTell[];
+}
+
+const lengthOf = ({ from, to }: SampleRange) => to - from;
+
+/** The control unit wants the key off for ten seconds before it primes again: a shorter gap is an interruption. */
+const INTERRUPTION_S = 1;
+
+/** The runs before and after one that are parted from it by interruptions only. */
+function poweredAround(runs: readonly Run[], main: Run, sampleRateHz: number): Run[] {
+  const at = runs.indexOf(main);
+  const near = (a: Run, b: Run) => b.from - a.to < INTERRUPTION_S * sampleRateHz;
+  let [from, to] = [at, at];
+  while (from > 0 && near(runs[from - 1], runs[from])) from--;
+  while (to < runs.length - 1 && near(runs[to], runs[to + 1])) to++;
+  return runs.slice(from, to + 1);
+}
+
+/** Where the current was gone in the midst of a powered stretch. */
+function interruptions(
+  powered: readonly Run[],
+  measured: readonly MeasuredRun[],
+  at: (sample: number) => number,
+): Dropout[] {
+  return powered.slice(1).map((next, i) => {
+    const steady =
+      measured.find(({ run }) => run === powered[i])?.steady ?? measured.find(({ run }) => run === next)?.steady;
+    return { startS: at(powered[i].to), endS: at(next.from), depthA: steady?.meanA ?? 0, locked: false };
+  });
+}
+
+function measureRun(recording: Recording, run: Run): MeasuredRun {
+  const { samples, sampleRateHz, startS, zero, segments, bars } = recording;
+  const cannotTell: CannotTell[] = [];
+  const at = (sample: number) => startS + sample / sampleRateHz;
+  if (run.onset !== undefined && isClipped(samples, startOf(run, sampleRateHz), segments.inverted)) {
     cannotTell.push({
       what: 'inrushPeakA',
       because:
         'the record is cut off flat at its highest value: the clamp or the recorder ran out of range, so the peak is higher than shown',
     });
   }
-  const steadyRange = findSteady(samples, sampleRateHz, segments, run, zero);
-  const basics = {
-    ...((segments.quietLevel !== undefined || channel.zeroStated) && { zeroOffsetA: segments.quietLevel ?? 0 }),
-    inverted: segments.inverted,
-    ...(segments.onset !== undefined && { onsetS: at(segments.onset) }),
-    ...(segments.off !== undefined && { offS: at(segments.off) }),
-    ...inrush(samples, sampleRateHz, segments, zero, at),
-  };
+  const peak = inrush(samples, sampleRateHz, run, zero, segments.inverted, at);
+  const steadyRange = findSteady(samples, sampleRateHz, run, zero, segments.inverted);
   if (!steadyRange || steadyRange.to - steadyRange.from < FEWEST_STEADY_S * sampleRateHz) {
     cannotTell.push({
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
-    const ramp: RampResult = { ...basics, dropouts: [], pattern: 'irregular' };
-    return { ramp, findings: rampFindings(ramp, {}), cannotTell };
+    return { run, inrush: peak, dropouts: [], pattern: 'irregular', cannotTell };
   }
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted);
   const quiet = quietNoise(samples, segments);
   const noise = quiet?.(signal.factor);
   const chopping = findChopping(signal.current, signal.sampleRateHz);
-  const turning = chopping ? undefined : measureTurning(signal, options.bars, noise);
-  const measured = turning && 'untold' in turning ? undefined : turning;
+  const turning = chopping ? undefined : measureTurning(signal, bars, noise);
+  const told = turning && 'untold' in turning ? undefined : turning;
   if (chopping) {
     cannotTell.push({
       what: 'rpm',
@@ -89,35 +175,27 @@ export function analyzeRamp(
     range: steadyRange,
     zero,
     inverted: segments.inverted,
-    noiseA: quiet ?? ((factor) => (measured?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
+    noiseA: quiet ?? ((factor) => (told?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
   };
-  const steady = steadyNumbers(signal, recorded, at, measured);
-  const dropouts = chopping ? [] : listDropouts(signal, noise, steady, measured, at(steadyRange.from));
-  const ramp: RampResult = {
-    ...basics,
-    steady,
-    ...(measured && turningNumbers(measured)),
-    dropouts,
-    pattern: chopping ? 'pulsed' : namePattern(steady, dropouts, measured),
-  };
-  if (measured && measured.revolution.basis !== 'measured') {
+  const steady = steadyNumbers(signal, recorded, at, told);
+  const dropouts = chopping ? [] : listDropouts(signal, noise, steady, told, at(steadyRange.from));
+  if (told && told.revolution.basis !== 'measured') {
     cannotTell.push({
       what: 'humps.perRevolution',
       because:
-        measured.revolution.basis === 'given'
+        told.revolution.basis === 'given'
           ? 'the bars are too alike for the revolution to show; the speed rests on the bar count given'
-          : 'the bars are too alike for the revolution to show; the speed rests on an assumed eight bars, so give the bar count if you know it',
+          : `the bars are too alike for the revolution to show; the speed rests on an assumed ${told.revolution.perRevolution} humps a turn, so give the bar count if you know it`,
     });
   }
-  const map = measured?.map;
   return {
-    ramp,
-    findings: rampFindings(ramp, {
-      sampleRateHz,
-      ...(measured?.revolution.contradictsGiven && { contradictedBars: options.bars }),
-    }),
+    run,
+    inrush: peak,
+    steady,
+    ...(told && { turning: told }),
+    dropouts,
+    pattern: chopping ? 'pulsed' : namePattern(steady, dropouts, told),
     cannotTell,
-    ...(map && { turnA: map.turn, turns: map.turns }),
   };
 }
 
@@ -125,17 +203,18 @@ export function analyzeRamp(
 function inrush(
   samples: Float32Array,
   sampleRateHz: number,
-  segments: Segments,
+  run: Run,
   zero: number,
+  inverted: boolean,
   at: (sample: number) => number,
 ): Pick<RampResult, 'inrushPeakA' | 'inrushPeakS'> {
-  if (segments.onset === undefined || !segments.run) return {};
+  if (run.onset === undefined) return {};
   const half = Math.min(8, Math.floor(sampleRateHz / 40_000));
-  const sign = segments.inverted ? -1 : 1;
-  const end = Math.min(segments.run.to, segments.onset + Math.round(INRUSH_WITHIN_S * sampleRateHz)) - half;
+  const sign = inverted ? -1 : 1;
+  const end = Math.min(run.to, run.onset + Math.round(INRUSH_WITHIN_S * sampleRateHz)) - half;
   let peak = -Infinity;
-  let place = segments.onset;
-  for (let i = segments.onset + half; i < end; i++) {
+  let place = run.onset;
+  for (let i = run.onset + half; i < end; i++) {
     let sum = 0;
     for (let k = i - half; k <= i + half; k++) sum += samples[k];
     const value = sign * (sum / (2 * half + 1) - zero);
@@ -229,6 +308,7 @@ function turningNumbers({ revolution, line, map }: Turning) {
       perRevolution: revolution.perRevolution,
       basis: revolution.basis,
       confidence: revolution.confidence,
+      ...(revolution.alternatives.length > 0 && { alternatives: revolution.alternatives }),
     },
     revolutionMs: (1000 * perLine) / line.hz,
     rpm: rpm(line.hz),
@@ -251,9 +331,10 @@ function namePattern(steady: Steady, dropouts: readonly Dropout[], turning: Turn
   if (dead) return 'dead-stretch';
   if (!turning) return 'irregular';
   const bad = turning.map?.bars.filter((bar) => bar.state !== 'sound').length ?? 0;
-  const random = dropouts.filter((d) => !d.locked).length;
-  if (random >= FEWEST_RANDOM && random > 0.3 * dropouts.length) return 'random-dropouts';
+  // What comes back every turn is the rotor's, whatever else happens beside it.
   if (bad >= 2) return 'burnt-bars';
   if (bad === 1) return 'locked-notch';
+  const random = dropouts.filter((d) => !d.locked).length;
+  if (random >= FEWEST_RANDOM && random > 0.3 * dropouts.length) return 'random-dropouts';
   return 'even';
 }

@@ -42,7 +42,7 @@ interface Dip {
   startS: number;
   endS: number;
   depthA: number;
-  /** Place within the revolution of the deepest point, in revolutions. */
+  /** Place within the revolution of its middle, in revolutions. */
   phase: number;
 }
 
@@ -66,7 +66,7 @@ function findDips({ signal, troughA, humpA, meanA, noiseA, rotor }: DropoutInput
     let lowest = i;
     for (; end < current.length && current[end] < leave; end++) if (current[end] < current[lowest]) lowest = end;
     i = end;
-    const phase = rotor ? phaseAt(rotor.track, lowest) / rotor.linePerRevolution : 0;
+    const phase = rotor ? phaseAt(rotor.track, (start + end) / 2) / rotor.linePerRevolution : 0;
     const dip = {
       startS: start / sampleRateHz,
       endS: end / sampleRateHz,

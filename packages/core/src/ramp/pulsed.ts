@@ -15,20 +15,44 @@ const STEADY_PERIOD = 0.03;
 /** One dead bar of six is off for a sixth of a turn; a driver's off time that short can't be told from it. */
 const LEAST_OFF_SHARE = 0.22;
 const MOST_SAMPLES = 2_000_000;
+/** Two opposite dead stretches of the fastest rotor: nothing of a turn comes back more often with so much dead. */
+const FASTEST_ROTOR_HZ = 400;
+/** Points and part of a cycle's live stretch that are compared; its edges belong to the switching. */
+const POINTS = 48;
+const EDGE = 0.15;
+/** Share of the humps' power that comes back from cycle to cycle: of one source all of it, of two hardly any. */
+const SAME_SOURCE = 0.3;
+const MOST_CYCLES = 400;
 
-/** Tells a chopped current (battery side of a driver module) from a pump's own notches. */
+interface Cycle {
+  /** First live sample after a fall, and the next fall. */
+  readonly rise: number;
+  readonly fall: number;
+}
+
+/**
+ * Tells a chopped current (battery side of a driver module) from a pump's own dead stretches. Both go between nothing and
+ * full draw at a steady rate. But the rotor's dead stretches come from the rotor: the humps between them stand at the same
+ * place in every cycle. A driver's clock knows nothing of the humps, so that they stand elsewhere each time.
+ */
 export function findChopping(current: Float32Array, sampleRateHz: number): Chopping | undefined {
   const part = current.subarray(0, Math.min(current.length, MOST_SAMPLES));
   const high = quantile(thin(part, 16_384), 0.95);
   if (!(high > 0)) return undefined;
   const falls: number[] = [];
+  const cycles: Cycle[] = [];
   let low = 0;
+  let rise = -1;
   let on = true;
   for (let i = 0; i < part.length; i++) {
     if (on && part[i] < LOW_SHARE * high) {
       on = false;
       falls.push(i);
-    } else if (!on && part[i] > HIGH_SHARE * high) on = true;
+      if (rise >= 0) cycles.push({ rise, fall: i });
+    } else if (!on && part[i] > HIGH_SHARE * high) {
+      on = true;
+      rise = i;
+    }
     if (!on) low++;
   }
   if (falls.length < FEWEST_CYCLES) return undefined;
@@ -38,5 +62,51 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const steady = robustDeviation(periods, period) <= Math.max(1, STEADY_PERIOD * period);
   const covers = falls.length * period > 0.8 * part.length;
   if (!steady || !covers || offShare < LEAST_OFF_SHARE) return undefined;
-  return { frequencyHz: sampleRateHz / period, onShare: 1 - offShare };
+  const frequencyHz = sampleRateHz / period;
+  if (frequencyHz < FASTEST_ROTOR_HZ && humpsComeBack(part, cycles.slice(0, MOST_CYCLES))) return undefined;
+  return { frequencyHz, onShare: 1 - offShare };
+}
+
+/** Whether what is left of the live stretches without their smooth course is the same in every cycle. */
+function humpsComeBack(current: Float32Array, cycles: readonly Cycle[]): boolean {
+  const long = cycles.filter(({ rise, fall }) => (fall - rise) * (1 - 2 * EDGE) >= 8);
+  if (long.length < FEWEST_CYCLES / 2) return false;
+  const sum = new Float64Array(POINTS);
+  let total = 0;
+  for (const { rise, fall } of long) {
+    const row = withoutCourse(
+      Float64Array.from({ length: POINTS }, (_, p) => {
+        const at = rise + (EDGE + ((1 - 2 * EDGE) * p) / (POINTS - 1)) * (fall - rise);
+        const below = Math.floor(at);
+        return current[below] + (at - below) * (current[below + 1] - current[below]);
+      }),
+    );
+    row.forEach((value, p) => {
+      sum[p] += value;
+      total += value * value;
+    });
+  }
+  const n = long.length;
+  const common = sum.reduce((power, value) => power + value * value, 0);
+  // Mean product of different cycles over the mean square of one: 1 for one source, 0 for two.
+  return (common - total) / (n - 1) > SAME_SOURCE * total;
+}
+
+/** Legendre polynomials up to the third degree on the points: a start's rise and a slow sag are no humps. */
+const COURSE = Array.from({ length: 4 }, (_, degree) => {
+  const row = Float64Array.from({ length: POINTS }, (_unused, p) => {
+    const x = (2 * p) / (POINTS - 1) - 1;
+    return [1, x, 1.5 * x * x - 0.5, 2.5 * x ** 3 - 1.5 * x][degree];
+  });
+  const norm = Math.sqrt(row.reduce((power, value) => power + value * value, 0));
+  return row.map((value) => value / norm);
+});
+
+function withoutCourse(row: Float64Array): Float64Array {
+  const rest = row.slice();
+  for (const shape of COURSE) {
+    const share = rest.reduce((dot, value, p) => dot + value * shape[p], 0);
+    for (let p = 0; p < POINTS; p++) rest[p] -= share * shape[p];
+  }
+  return rest;
 }

@@ -11,13 +11,12 @@ const MOST_QUIET = 4096;
  */
 export function quietNoise(
   samples: Float32Array,
-  { noise, onset, off }: Segments,
+  { noise, quiet }: Segments,
 ): ((factor: number) => number) | undefined {
-  if (noise === undefined) return undefined;
-  const head = onset ?? 0;
-  const tail = off === undefined ? 0 : samples.length - off;
-  const [from, to] =
-    head >= tail ? [0, Math.floor(0.95 * head)] : [samples.length - Math.floor(0.9 * tail), samples.length];
+  if (noise === undefined || quiet === undefined) return undefined;
+  // The edges of what is off belong to the switching.
+  const edge = Math.floor(0.08 * (quiet.to - quiet.from));
+  const [from, to] = [quiet.from + edge, quiet.to - edge];
   return (factor: number) => {
     const most = Math.min(to, from + MOST_QUIET * factor);
     if (factor === 1 || most - from < FEWEST_QUIET * factor) return noise / Math.sqrt(factor);

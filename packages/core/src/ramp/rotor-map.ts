@@ -34,6 +34,8 @@ const WEAK_TROUGH_SHARE = 0.06;
 const PLAIN_SHARE = 0.09;
 /** The bar must also stand out from the ordinary differences between the others. */
 const WEAK_SPREADS = 3.5;
+/** So far below the best bars no bar of a sound pump is, however much its bars differ (common practice: they do by 1 to 3 %). */
+const NEVER_SOUND = 0.15;
 const OPEN_SHARE = 0.35;
 const TRIM = 0.1;
 
@@ -129,7 +131,7 @@ function judgeCell(cell: Cell, reference: Reference, meanA: number): BarState {
   const down = (reference.mean - cell.mean) / meanA;
   const deeper = (reference.min - cell.min) / meanA;
   if (down < WEAK_SHARE || (deeper < WEAK_TROUGH_SHARE && down < PLAIN_SHARE)) return 'sound';
-  if (reference.mean - cell.mean < WEAK_SPREADS * reference.spread) return 'sound';
+  if (down < NEVER_SOUND && reference.mean - cell.mean < WEAK_SPREADS * reference.spread) return 'sound';
   return down >= OPEN_SHARE ? 'open' : 'weak';
 }
 

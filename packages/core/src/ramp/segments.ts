@@ -1,5 +1,6 @@
 import { toBlocks, type Blocks } from '../signal/blocks.js';
-import { levels, median, robustDeviation } from '../signal/levels.js';
+import { median, quantile } from '../signal/levels.js';
+import { rangesWhere, slidingRange } from '../signal/ranges.js';
 
 /** Half-open range of samples. */
 export interface SampleRange {
@@ -7,151 +8,254 @@ export interface SampleRange {
   readonly to: number;
 }
 
-/** Where the pump is off and where it runs, with the zero and polarity that follow from it. */
-export interface Segments {
-  /** Level of the quiet part in the clamp's own reading; absent when nothing in the record is quiet. */
-  readonly quietLevel?: number;
-  /** Sample-to-sample noise of the quiet part. */
-  readonly noise?: number;
-  /** Running current reads below the quiet part (or below zero): the clamp is the wrong way round. */
-  readonly inverted: boolean;
-  /** The stretch in which the pump is powered; absent when no current flows at all. */
-  readonly run?: SampleRange;
+/** One stretch in which the pump is powered. */
+export interface Run extends SampleRange {
   /** First sample of rising current, if its start was recorded. */
   readonly onset?: number;
   /** First sample after the current went, if its end was recorded. */
   readonly off?: number;
 }
 
-const BLOCK_S = 0.002;
-const FEWEST_BLOCKS = 40;
-/** Longer records get longer blocks, so that sorting levels stays cheap. */
-const MOST_BLOCKS = 20_000;
-/** A shorter loss of current is a dropout within a run, a longer one ends it. */
-const LONGEST_DROPOUT_S = 0.5;
-/**
- * The off level is no livelier than the running current, but the recorder's steps may chop the noise differently at each
- * level, and a locked rotor runs as smoothly as none; humps make a run at least twice as lively.
- */
-const CALM = 1.5;
-const CALM_SHARE = 0.01;
-/** Smaller steps than this are no pump starting. */
-const LEAST_STEP_A = 0.25;
+/** Where the pump is off and where it runs, with the zero and polarity that follow from it. */
+export interface Segments {
+  /** Level of the clamp with the pump off; absent when nothing in the record shows it. */
+  readonly quietLevel?: number;
+  /** Sample-to-sample noise while off. */
+  readonly noise?: number;
+  /** The longest stretch in which the pump is off. */
+  readonly quiet?: SampleRange;
+  /** Running current reads below the zero: the clamp is the wrong way round. */
+  readonly inverted: boolean;
+  /** In order; empty when no current flows at all. */
+  readonly runs: readonly Run[];
+}
 
-/** Splits a raw clamp record into off and run. No smoothing, so edges stay where they are. */
-export function findSegments(samples: Float32Array, sampleRateHz: number): Segments {
+/** What one explanation of a record claims (docs/measuring.md, "Zero, sign and off"). */
+interface Explanation {
+  readonly zero: number;
+  readonly sign: 1 | -1;
+  /** Draw of the running pump, A; 0 where it never runs. */
+  readonly draw: number;
+  /** Whether a block of samples is off. */
+  readonly off: readonly boolean[];
+  readonly logOdds: number;
+}
+
+const BLOCK_S = 0.001;
+const FEWEST_BLOCKS = 40;
+/** Longer records get longer blocks, so that their levels stay cheap. */
+const MOST_BLOCKS = 60_000;
+/** The slowest turn of a pump that still turns, 1 500 rpm: whatever is flat for longer is no part of a turn. */
+const LONGEST_TURN_S = 0.04;
+/** Flat: within this share of the record's whole range. */
+const FLAT_SHARE = 0.1;
+/** What is this near to the zero, as a share of the draw, is off. */
+const OFF_SHARE = 0.12;
+/** A clamp that wasn't zeroed is off by some tenths of an ampere (common practice, no published source). */
+const ZERO_SCALE_A = 0.3;
+/** Pumps draw 5 A, give or take a factor of two and a half (common practice, no published source). */
+const USUAL_DRAW_A = 5;
+const DRAW_SPREAD = 0.9;
+/** One clamp in ten is fitted backwards. */
+const BACKWARDS = 0.1;
+/** A running pump without any ripple is as rare as this; so is an off that is as lively as the running pump. */
+const RARE = 0.01;
+/** Livelier than this share of the running current is no off. */
+const LIVELY = 0.7;
+/** Share of a running pump's samples that may lie on the wrong side of zero. */
+const WRONG_SIDE = 0.02;
+const LEAST_DRAW_A = 0.1;
+/** Levels that differ by less than so many of their own errors are one level. */
+const STILL = 10;
+
+/**
+ * Splits a raw clamp record into off and runs: zero, sign and off are found together, as the likeliest explanation of the
+ * whole record. No smoothing, so edges stay where they are.
+ * @param zeroStated zero was stated, and is 0 here
+ */
+export function findSegments(samples: Float32Array, sampleRateHz: number, zeroStated: boolean): Segments {
   const usual = Math.max(Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples.length / MOST_BLOCKS));
   const size = Math.max(2, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
   const blocks = toBlocks(samples, size);
-  const quiet = findQuietLevel(blocks);
-  if (!quiet) return withoutQuiet(samples, blocks);
-  const { level, noise, step } = quiet;
-  const tolerance = Math.max(0.12 * Math.abs(step), (4 * noise) / Math.sqrt(size));
-  const running = Array.from(blocks.mean, (mean) => Math.abs(mean - level) > tolerance);
-  const stretch = longestStretch(running, Math.round((LONGEST_DROPOUT_S * sampleRateHz) / size));
-  const inverted = step < 0;
-  const threshold = Math.max(5 * noise, 0.1 * Math.abs(step));
-  const above = (i: number) => (inverted ? level - samples[i] : samples[i] - level) > threshold;
-  const onset = stretch.from > 0 ? firstAbove(above, (stretch.from - 1) * size, (stretch.from + 1) * size) : undefined;
-  const ended = stretch.to < running.length;
-  const off = ended
-    ? lastAbove(above, (stretch.to - 1) * size, Math.min(samples.length, (stretch.to + 1) * size))
-    : undefined;
-  return {
-    quietLevel: level,
-    noise,
+  const aTurn = Math.max(2, Math.ceil((LONGEST_TURN_S * sampleRateHz) / size));
+  const best = explain(blocks, aTurn, zeroStated);
+  const offRanges = rangesWhere(best.off);
+  const inverted = best.sign < 0;
+  const widest = offRanges.reduce<SampleRange | undefined>(
+    (a, b) => (!a || b.to - b.from > a.to - a.from ? b : a),
+    undefined,
+  );
+  const quiet = widest && { from: widest.from * size, to: Math.min(samples.length, widest.to * size) };
+  const found = {
+    ...(widest && {
+      quietLevel: zeroStated ? 0 : levelOf(blocks, widest),
+      noise: median(blocks.deviation.subarray(widest.from, widest.to)),
+    }),
+    ...(quiet && { quiet }),
     inverted,
-    run: { from: onset ?? stretch.from * size, to: off ?? samples.length },
-    ...(onset !== undefined && { onset }),
-    ...(off !== undefined && { off }),
   };
+  if (best.draw === 0) return { ...found, runs: [] };
+  const threshold = Math.max(5 * (found.noise ?? 0), 0.1 * best.draw);
+  const above = (i: number) => best.sign * (samples[i] - best.zero) > threshold;
+  const runs = rangesWhere(best.off.map((off) => !off)).map(({ from, to }): Run => {
+    const begins = from > 0;
+    const ends = to < best.off.length;
+    const onset = begins
+      ? firstAbove(above, (from - 1) * size, Math.min(samples.length - 2, (from + 2) * size))
+      : undefined;
+    const off = ends ? lastAbove(above, (to - 2) * size, Math.min(samples.length, (to + 1) * size)) : undefined;
+    return {
+      from: onset ?? from * size,
+      to: off ?? samples.length,
+      ...(onset !== undefined && { onset }),
+      ...(off !== undefined && { off }),
+    };
+  });
+  return { ...found, runs: runs.filter(({ from, to }) => to > from) };
 }
 
-/** Without a quiet part the record is all run or all off; only a clear level tells. */
-function withoutQuiet(samples: Float32Array, blocks: Blocks): Segments {
-  const center = median(blocks.mean);
-  const whole = levels(samples);
-  const flows = Math.abs(center) > LEAST_STEP_A || whole.deviation > LEAST_STEP_A;
-  return {
-    inverted: center < -LEAST_STEP_A,
-    ...(flows && { run: { from: 0, to: samples.length } }),
-  };
+/** Level of what is off, without its edges, which belong to the switching, and without spikes. */
+function levelOf({ mean }: Blocks, { from, to }: SampleRange): number {
+  const edge = Math.floor(0.08 * (to - from));
+  const inner = mean.slice(from + edge, to - edge).sort();
+  const spikes = Math.floor(0.1 * inner.length);
+  const kept = inner.subarray(spikes, inner.length - spikes);
+  return kept.reduce((sum, value) => sum + value, 0) / kept.length;
 }
 
-interface QuietLevel {
-  level: number;
-  noise: number;
-  /** Signed distance from the quiet level to the running level. */
-  step: number;
+function explain(blocks: Blocks, aTurn: number, zeroStated: boolean): Explanation {
+  const { mean } = blocks;
+  const range = quantile(mean, 0.99) - quantile(mean, 0.01);
+  const noise = quantile(blocks.deviation, 0.1) / Math.sqrt(blocks.size);
+  const flat = flatBlocks(mean, aTurn, Math.max(FLAT_SHARE * range, 6 * noise));
+  const levels = zeroStated ? [0] : candidateZeros(mean, flat, Math.max(FLAT_SHARE * range, 6 * noise));
+  const explanations = levels.flatMap((zero) => explainBy(zero, blocks, flat, aTurn, zeroStated));
+  // Nothing of the record is off: the file's own zero has to do.
+  explanations.push(
+    ...allOn(blocks, flat, range < STILL * noise, zeroStated),
+    nothingFlows(blocks, range, noise, zeroStated),
+  );
+  return explanations.reduce((a, b) => (b.logOdds > a.logOdds ? b : a));
+}
+
+/** Blocks of stretches, longer than any turn, that stay within `tolerance`. */
+function flatBlocks(mean: Float64Array, aTurn: number, tolerance: number): boolean[] {
+  const flat = Array.from(mean, () => false);
+  const width = Math.min(aTurn, mean.length);
+  slidingRange(mean, width).forEach((range, from) => {
+    if (range <= tolerance) flat.fill(true, from, from + width);
+  });
+  return flat;
+}
+
+/** Levels at which something is flat, and those at which the record begins and ends. */
+function candidateZeros(mean: Float64Array, flat: readonly boolean[], apart: number): number[] {
+  const few = Math.max(2, Math.min(5, Math.floor(mean.length / 40)));
+  const levels = rangesWhere(flat).map(({ from, to }) => median(mean.subarray(from, to)));
+  levels.push(median(mean.subarray(0, few)), median(mean.subarray(mean.length - few)));
+  levels.sort((a, b) => a - b);
+  return levels.filter((level, i) => i === 0 || level - levels[i - 1] > apart / 4);
+}
+
+/** The record as a pump that is off at `zero` and runs at one side of it; empty where that can't be. */
+function explainBy(
+  zero: number,
+  { mean, deviation }: Blocks,
+  flat: readonly boolean[],
+  aTurn: number,
+  zeroStated: boolean,
+): Explanation[] {
+  const away = Array.from(mean, (value) => value - zero);
+  const farthest = quantile(away.map(Math.abs), 0.9);
+  if (!(farthest > LEAST_DRAW_A)) return [];
+  // Half the usual share at first: the draw isn't known yet.
+  const rough = away.filter((value) => Math.abs(value) > OFF_SHARE * farthest);
+  if (rough.length < 3) return [];
+  const draw = Math.abs(median(rough));
+  const sign = median(rough) < 0 ? -1 : 1;
+  const near = away.map((value) => Math.abs(value) <= OFF_SHARE * draw);
+  const off = stretchesOfOff(near, flat, aTurn);
+  const on = away.filter((_, i) => !off[i]);
+  if (!off.includes(true) || on.length < 3) return [];
+  const backwards = on.filter((value) => sign * value < -OFF_SHARE * draw).length / on.length;
+  if (backwards > WRONG_SIDE) return [];
+  const offActivity = median(Array.from(deviation).filter((_, i) => off[i]));
+  const onActivity = median(Array.from(deviation).filter((_, i) => !off[i]));
+  const calm = offActivity < LIVELY * onActivity;
+  const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
+  return [{ zero, sign, draw, off, logOdds }];
 }
 
 /**
- * The off level is flat, lies at an edge of all levels, is no livelier than the rest and is left abruptly.
- * Looked for at the head, at the tail, then at the lowest and highest levels.
+ * Off is longer than any turn and flat. At the record's edges it may be shorter, if it is longer than whatever comes near
+ * zero within the run: dead stretches of a turn come back, an off doesn't.
  */
-function findQuietLevel(blocks: Blocks): QuietLevel | undefined {
-  const count = blocks.mean.length;
-  const order = Array.from(blocks.mean.keys()).sort((a, b) => blocks.mean[a] - blocks.mean[b]);
-  const few = Math.max(2, Math.min(5, Math.floor(count / 40)));
-  const all = [...blocks.mean.keys()];
-  const candidates = [all.slice(0, few), all.slice(-few), order.slice(0, few), order.slice(-few)];
-  for (const members of candidates) {
-    const quiet = judgeQuiet(blocks, members);
-    if (quiet) return quiet;
+function stretchesOfOff(near: readonly boolean[], flat: readonly boolean[], aTurn: number): boolean[] {
+  const off = near.map(() => false);
+  const stretches = rangesWhere(near);
+  const isLong = ({ from, to }: SampleRange) => {
+    let flatBlocks = 0;
+    for (let i = from; i < to; i++) if (flat[i]) flatBlocks++;
+    return to - from >= aTurn && flatBlocks >= 0.5 * (to - from);
+  };
+  const inside = stretches.filter((stretch) => !isLong(stretch) && stretch.from > 0 && stretch.to < near.length);
+  const longestInside = inside.reduce((most, { from, to }) => Math.max(most, to - from), 0);
+  for (const stretch of stretches) {
+    const edge = stretch.from === 0 || stretch.to === near.length;
+    const length = stretch.to - stretch.from;
+    if (isLong(stretch) || (edge && length >= 2 && length > 2 * longestInside))
+      off.fill(true, stretch.from, stretch.to);
   }
-  return undefined;
+  return off;
 }
 
-function judgeQuiet({ mean, deviation, size }: Blocks, members: readonly number[]): QuietLevel | undefined {
-  const start = median(members.map((i) => mean[i]));
-  const startNoise = median(members.map((i) => deviation[i]));
-  let farthest = 0;
-  for (const value of mean) if (Math.abs(value - start) > Math.abs(farthest)) farthest = value - start;
-  if (Math.abs(farthest) < LEAST_STEP_A) return undefined;
-  const near = Math.max(0.05 * Math.abs(farthest), (4 * startNoise) / Math.sqrt(size));
-  const inside: number[] = [];
-  const outside: number[] = [];
-  for (let i = 0; i < mean.length; i++) (Math.abs(mean[i] - start) <= near ? inside : outside).push(i);
-  if (inside.length < 2 || outside.length < 4) return undefined;
-  const level = median(inside.map((i) => mean[i]));
-  const noise = median(inside.map((i) => deviation[i]));
-  const step = median(outside.map((i) => mean[i])) - level;
-  const otherSide = outside.filter((i) => Math.sign(mean[i] - level) !== Math.sign(step)).length;
-  const spread = robustDeviation(
-    inside.map((i) => mean[i]),
-    level,
-  );
-  const flat = spread < 0.02 * Math.abs(step) + (3 * noise) / Math.sqrt(size);
-  const lively = median(outside.map((i) => deviation[i]));
-  const enough = Math.abs(step) > Math.max(LEAST_STEP_A, (8 * noise) / Math.sqrt(size));
-  const edge = otherSide <= 0.02 * outside.length;
-  const calm = noise <= Math.max(CALM * lively, CALM_SHARE * Math.abs(step));
-  if (!(enough && edge && flat && calm)) return undefined;
-  return leftAbruptly(mean, inside, step) ? { level, noise, step } : undefined;
+/** The pump runs all through. */
+function allOn({ mean }: Blocks, flat: readonly boolean[], isStill: boolean, zeroStated: boolean): Explanation[] {
+  const level = median(mean);
+  const draw = Math.abs(level);
+  if (!(draw > LEAST_DRAW_A)) return [];
+  const sign = level < 0 ? -1 : 1;
+  const backwards = Array.from(mean).filter((value) => sign * value < -OFF_SHARE * draw).length / mean.length;
+  if (backwards > WRONG_SIDE && zeroStated) return [];
+  // Longer than a turn at less than half its draw, and flat: no running pump.
+  if (mean.some((value, i) => flat[i] && sign * value < 0.5 * draw)) return [];
+  const off = Array.from(mean, () => false);
+  // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
+  const still = isStill ? Math.log(RARE) : 0;
+  return [
+    {
+      zero: 0,
+      sign,
+      draw,
+      off,
+      logOdds: drawLog(draw) + signLog(sign) + still + Math.log(RARE) + (backwards > WRONG_SIDE ? Math.log(RARE) : 0),
+    },
+  ];
 }
 
-/** Some neighbouring blocks, at most two apart, must differ by half the step or more. */
-function leftAbruptly(mean: Float64Array, inside: readonly number[], step: number): boolean {
-  const half = 0.5 * Math.abs(step);
-  return inside.some((i) =>
-    [i - 2, i - 1, i + 1, i + 2].some((j) => j >= 0 && j < mean.length && Math.abs(mean[j] - mean[i]) > half),
-  );
+function nothingFlows({ mean }: Blocks, range: number, noise: number, zeroStated: boolean): Explanation {
+  const level = median(mean);
+  // Humps, notches and starts move the level: what moves by more than the noise is no open circuit.
+  const moves = Math.max(0, range - 8 * noise) / LEAST_DRAW_A;
+  const logOdds =
+    zeroLog(level, false) -
+    Math.min(40, moves * moves) +
+    Math.log(RARE) +
+    (zeroStated && Math.abs(level) > LEAST_DRAW_A ? -10 : 0);
+  return { zero: zeroStated ? 0 : level, sign: 1, draw: 0, off: Array.from(mean, () => true), logOdds };
 }
 
-function longestStretch(running: readonly boolean[], bridge: number): SampleRange {
-  let best = { from: 0, to: 0 };
-  let from = -1;
-  let last = -1;
-  for (let i = 0; i <= running.length; i++) {
-    if (i < running.length && running[i]) {
-      if (from < 0) from = i;
-      last = i;
-    } else if (from >= 0 && (i === running.length || i - last > bridge)) {
-      if (last + 1 - from > best.to - best.from) best = { from, to: last + 1 };
-      from = -1;
-    }
-  }
-  return best;
+/** Student's t of three degrees: most clamps are near zero, some are far off. */
+function zeroLog(zero: number, zeroStated: boolean): number {
+  return zeroStated ? 0 : -2 * Math.log1p((zero / ZERO_SCALE_A) ** 2 / 3);
+}
+
+function drawLog(draw: number): number {
+  return -0.5 * (Math.log(draw / USUAL_DRAW_A) / DRAW_SPREAD) ** 2;
+}
+
+function signLog(sign: 1 | -1): number {
+  return Math.log(sign < 0 ? BACKWARDS : 1 - BACKWARDS);
 }
 
 function firstAbove(above: (i: number) => boolean, from: number, to: number): number {

@@ -1,6 +1,6 @@
 import { boxDecimate, movingAverage, toBlocks } from '../signal/blocks.js';
 import { median, robustDeviation } from '../signal/levels.js';
-import type { SampleRange, Segments } from './segments.js';
+import type { Run, SampleRange } from './segments.js';
 
 /** Settling is a matter of milliseconds: a coarse copy of the run's first part shows it. */
 const COARSE_RATE_HZ = 5000;
@@ -28,12 +28,12 @@ const SETTLED = 0.012;
 export function findSteady(
   samples: Float32Array,
   sampleRateHz: number,
-  { onset, inverted }: Segments,
-  run: SampleRange,
+  run: Run,
   zero: number,
+  inverted: boolean,
 ): SampleRange | undefined {
   const to = run.to - Math.round(GUARD_S * sampleRateHz);
-  if (onset === undefined) return { from: run.from, to: Math.max(run.from + 1, to) };
+  if (run.onset === undefined) return { from: run.from, to: Math.max(run.from + 1, to) };
   const factor = Math.max(1, Math.round(sampleRateHz / COARSE_RATE_HZ));
   const lookedAt = Math.min(run.to, run.from + Math.round(LOOKED_AT_S * sampleRateHz));
   const coarse = boxDecimate(samples, run.from, lookedAt, factor);

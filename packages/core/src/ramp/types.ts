@@ -1,7 +1,7 @@
 import type { CannotTell } from '../errors.js';
 import type { Finding } from '../limits/limits.js';
 import type { Dropout } from './dropouts.js';
-import type { Basis } from './revolution.js';
+import type { Alternative, Basis } from './revolution.js';
 import type { Bar } from './rotor-map.js';
 
 export type Pattern =
@@ -19,6 +19,19 @@ export interface Steady {
   readonly ripplePercent: number;
 }
 
+/** One stretch in which the pump is powered. Seconds on the record's clock. */
+export interface RunResult {
+  readonly fromS: number;
+  readonly toS: number;
+  readonly onsetS?: number;
+  readonly offS?: number;
+  readonly inrushPeakA?: number;
+  readonly inrushPeakS?: number;
+  readonly steady?: Steady;
+  readonly rpm?: number;
+  readonly pattern: Pattern;
+}
+
 /** All that a pump current record tells. Absent fields could not be measured; `cannotTell` says why. */
 export interface RampResult {
   /** The clamp's reading at no current, A. */
@@ -34,6 +47,7 @@ export interface RampResult {
     readonly perRevolution: number;
     readonly basis: Basis;
     readonly confidence: number;
+    readonly alternatives?: readonly Alternative[];
   };
   readonly revolutionMs?: number;
   readonly rpm?: number;
@@ -42,6 +56,8 @@ export interface RampResult {
   readonly bars?: readonly Bar[];
   readonly dropouts: readonly Dropout[];
   readonly pattern: Pattern;
+  /** All stretches in which the pump is powered, in order. The numbers above are those of the longest. */
+  readonly runs?: readonly RunResult[];
 }
 
 /** The ramp result with what to draw beside it. */

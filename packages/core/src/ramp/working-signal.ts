@@ -1,5 +1,6 @@
 import { boxDecimate } from '../signal/blocks.js';
 import { median, quantile } from '../signal/levels.js';
+import { removeMains } from './mains.js';
 import type { SampleRange } from './segments.js';
 
 /** The steady current at a rate that just serves the humps; long fast captures shrink to a fraction. */
@@ -9,7 +10,7 @@ export interface WorkingSignal {
   readonly factor: number;
   /** Zeroed, upright, A. */
   readonly current: Float32Array;
-  /** The same with dropouts and spikes cut off at a fence, for finding and following the humps. */
+  /** The same without mains pick-up, with dropouts and spikes cut off at a fence, for finding and following the humps. */
   readonly fenced: Float32Array;
   /** Typical level and deviation, A. */
   readonly level: number;
@@ -44,6 +45,7 @@ export function makeWorkingSignal(
     const value = current[i];
     fenced[i] = value < floor ? floor : value > ceiling ? ceiling : value;
   }
+  removeMains(fenced, sampleRateHz / factor);
   return { sampleRateHz: sampleRateHz / factor, factor, current, fenced, level };
 }
 

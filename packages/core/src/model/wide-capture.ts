@@ -1,0 +1,214 @@
+import { seededRandom, type Random } from './random.js';
+
+/**
+ * Captures of pumps, clamps and recorders of every kind, drawn as shapes over the rotor's angle and not from any motor
+ * equation. The analysis knows nothing of it. One seed is one capture.
+ */
+export interface WideCapture {
+  /** As the clamp and recorder give it, A. */
+  readonly samples: Float32Array;
+  readonly sampleRateHz: number;
+  readonly zeroStated: boolean;
+  readonly truth: WideTruth;
+}
+
+export type WideFault =
+  'healthy' | 'burnt-bar' | 'dead-segment' | 'brush-bounce' | 'locked' | 'contact-dropout' | 'chopped' | 'open';
+
+export interface WideTruth {
+  readonly fault: WideFault;
+  readonly bars: number;
+  /** Mean over the longest run without its start; 0 where the rotor stands. */
+  readonly rpm: number;
+  readonly meanA: number;
+  /** The current itself, A. */
+  readonly currentA: Float64Array;
+  /** Whether bars differ enough, beside noise and record length, for a turn to be told. */
+  readonly turnTold: boolean;
+  readonly inverted: boolean;
+  /** Begin and end of each powered stretch, s. */
+  readonly runs: readonly (readonly [number, number])[];
+  readonly instrument: string;
+}
+
+type Shape = (u: number) => number;
+
+/** One hump over its width, about zero mean, height one. */
+const SHAPES: readonly Shape[] = [
+  (u) => Math.sin(Math.PI * u) - 2 / Math.PI,
+  (u) => 2 / Math.PI - Math.sin(Math.PI * u),
+  (u) => -0.5 * Math.cos(2 * Math.PI * u),
+  (u) => -0.5 * Math.cos(2 * Math.PI * u) - 0.2 * Math.cos(4 * Math.PI * u + 1),
+  (u) => (u < 0.75 ? u / 0.75 : (1 - u) / 0.25) - 0.5,
+  (u) => 1.5 * (u - 0.5) ** 2 * 4 - 0.5,
+];
+
+const FAULTS: readonly WideFault[] = [
+  ...(['healthy', 'healthy', 'healthy', 'healthy', 'healthy', 'burnt-bar', 'burnt-bar', 'burnt-bar'] as const),
+  ...(['dead-segment', 'dead-segment', 'brush-bounce', 'locked', 'contact-dropout', 'chopped', 'open'] as const),
+];
+const BARS = [5, 6, 6, 7, 7, 8, 8, 8, 8, 8, 9, 10, 10, 11, 12, 12, 14];
+const RATES = [5e3, 10e3, 20e3, 25e3, 50e3, 50e3, 100e3, 200e3];
+
+export function wideCapture(seed: number): WideCapture {
+  const random = seededRandom(seed * 104_729 + 71);
+  const pick = <T>(choices: readonly T[]): T =>
+    choices[Math.min(choices.length - 1, Math.floor(random.uniform() * choices.length))];
+  const between = (low: number, high: number) => low + (high - low) * random.uniform();
+  const fault = pick(FAULTS);
+  const bars = pick(BARS);
+  const sampleRateHz = pick(RATES);
+  const rpm = between(2600, Math.min(10_500, (60 * sampleRateHz) / (7 * humpsOf(bars))));
+  const runS = between(0.25, 2);
+  const drawA = between(2, 11);
+  const runs = layout(fault, runS, between, random);
+  const durationS = runs[runs.length - 1][1] + pick([0, 0, 0.05, 0.2]);
+  const count = Math.round(durationS * sampleRateHz);
+  const rotor = makeRotor(bars, fault, random, between, pick);
+  const pure = new Float64Array(count);
+  const drift = between(-0.03, 0.03);
+  const chopHz = pick([25, 60, 110, 150, 400, 2000]);
+  const bounces = fault === 'brush-bounce' ? bounceTimes(between(20, 250), durationS, random) : [];
+  let bounce = 0;
+  let angle = random.uniform();
+  for (let i = 0; i < count; i++) {
+    const t = i / sampleRateHz;
+    const run = runs.find(([from, to]) => t >= from && t < to);
+    if (!run || fault === 'open') continue;
+    const since = t - run[0];
+    const starts = run[0] > 0;
+    const spin = starts ? 1 - Math.exp(-since / 0.02) : 1;
+    const turning = fault === 'locked' ? 0 : rpm * spin * (1 + (drift * since) / runS);
+    angle += turning / 60 / sampleRateHz;
+    const surge = starts ? 1 + 2.2 * Math.exp(-since / 0.025) : 1;
+    let current = fault === 'locked' ? 2.8 * drawA : drawA * surge * rotor(angle - Math.floor(angle));
+    if (starts) current *= 1 - Math.exp(-since / 0.0005);
+    while (bounce < bounces.length && bounces[bounce][1] < t) bounce++;
+    if (bounce < bounces.length && t >= bounces[bounce][0]) current *= bounces[bounce][2];
+    if (fault === 'chopped' && (t * chopHz) % 1 > 0.55) current = 0;
+    pure[i] = current;
+  }
+  const main = runs.reduce((a, b) => (b[1] - b[0] > a[1] - a[0] ? b : a));
+  const from = Math.round((main[0] > 0 ? main[0] + 0.15 : 0) * sampleRateHz);
+  const to = Math.round((main[1] - 0.005) * sampleRateHz);
+  const instrument = record(pure, sampleRateHz, drawA, random, between, pick);
+  const meanOf = (values: Float64Array) =>
+    values.subarray(from, to).reduce((sum, value) => sum + value, 0) / Math.max(1, to - from);
+  const turning = !['locked', 'open', 'chopped'].includes(fault);
+  return {
+    samples: instrument.samples,
+    sampleRateHz,
+    zeroStated: instrument.zeroStated,
+    truth: {
+      fault,
+      bars,
+      rpm: turning
+        ? rpm * (1 + (drift * (main[0] > 0 ? (main[1] - main[0] + 0.15) / 2 : (main[1] - main[0]) / 2)) / runS)
+        : 0,
+      meanA: fault === 'open' ? 0 : meanOf(pure),
+      currentA: pure,
+      turnTold:
+        turning &&
+        rotor.difference * drawA * Math.sqrt((to - from) / 8) > 25 * instrument.noiseA &&
+        to - from > 0.15 * sampleRateHz,
+      inverted: instrument.inverted,
+      runs,
+      instrument: instrument.name,
+    },
+  };
+}
+
+function humpsOf(bars: number): number {
+  return bars % 2 === 0 ? bars : 2 * bars;
+}
+
+type Between = (low: number, high: number) => number;
+type Pick = <T>(choices: readonly T[]) => T;
+
+/** Powered stretches, s. */
+function layout(fault: WideFault, runS: number, between: Between, random: Random): [number, number][] {
+  const begin = random.uniform() < 0.4 && fault !== 'locked' ? 0 : between(0.02, 0.3);
+  if (fault !== 'contact-dropout') return [[begin, begin + runS]];
+  const gap = begin + runS * between(0.3, 0.5);
+  const gapS = between(0.06, 0.3);
+  return [
+    [begin, gap],
+    [gap + gapS, gap + gapS + runS],
+  ];
+}
+
+/** Current over one turn as a share of the draw, and how much its parts differ (root mean square of the draw). */
+function makeRotor(bars: number, fault: WideFault, random: Random, between: Between, pick: Pick) {
+  const humps = humpsOf(bars);
+  const shape = pick(SHAPES);
+  const depth = between(0.02, 0.12);
+  const spread = pick([0, 0.05, 0.15, 0.3]);
+  const levelSpread = pick([0, 0.002, 0.006, 0.012]);
+  const brushes = random.uniform();
+  // Each bar passes both brushes: what one of them shows the other shows half a turn later, more or less.
+  const bar = Array.from({ length: bars }, () => [random.normal(), random.normal()]);
+  const own = Array.from({ length: humps }, () => [random.normal(), random.normal()]);
+  const cells = Array.from({ length: humps }, (_, h) => {
+    const at = bars === humps ? h % Math.max(1, bars / 2) : h % bars;
+    const mix = (k: number) => brushes * own[h][k] + Math.sqrt(1 - brushes ** 2) * bar[at][k];
+    return { height: Math.max(0.1, 1 + spread * mix(0)), level: levelSpread * mix(1), cut: 0 };
+  });
+  if (fault === 'burnt-bar') {
+    const burnt = 1 + Math.floor(3 * random.uniform());
+    for (let b = 0; b < burnt; b++) {
+      const cell = Math.floor(random.uniform() * humps);
+      cells[cell].cut = between(0.25, 0.95);
+      if (humps !== bars) cells[(cell + bars) % humps].cut = cells[cell].cut * between(0.5, 1);
+    }
+  }
+  const deadFrom = random.uniform();
+  const deadShare = fault === 'dead-segment' ? between(0.12, 0.45) : 0;
+  const at = (turn: number) => {
+    if (deadShare > 0 && (turn - deadFrom + 1) % 1 < deadShare) return 0;
+    const position = turn * humps;
+    const h = Math.min(humps - 1, Math.floor(position));
+    const u = position - h;
+    const { height, level, cut } = cells[h];
+    return (1 + level + depth * height * shape(u)) * (1 - cut * Math.sin(Math.PI * u) ** 0.7);
+  };
+  let squares = 0;
+  for (let i = 0; i < 720; i++) squares += (at(i / 720) - at(((i + 360) % 720) / 720)) ** 2 / 720;
+  return Object.assign(at, { difference: Math.sqrt(squares / 2) });
+}
+
+/** Random gaps: begin, end, what is left of the current. */
+function bounceTimes(perSecond: number, durationS: number, random: Random): [number, number, number][] {
+  const gaps: [number, number, number][] = [];
+  for (let t = 0; t < durationS;) {
+    t += -Math.log(1 - random.uniform()) / perSecond;
+    const lengthS = 0.0001 + 0.0008 * random.uniform();
+    gaps.push([t, t + lengthS, 0.6 * random.uniform()]);
+    t += lengthS;
+  }
+  return gaps;
+}
+
+/** Clamp and recorder: bandwidth, offset, direction, mains, ignition, steps. */
+function record(pure: Float64Array, rateHz: number, drawA: number, random: Random, between: Between, pick: Pick) {
+  const inverted = random.uniform() < 0.2;
+  const zeroStated = random.uniform() < 0.4;
+  const offsetA = zeroStated ? 0 : pick([0, 0.05, 0.3, 1.2]) * (random.uniform() < 0.5 ? -1 : 1);
+  const noiseA = pick([0.005, 0.02, 0.05, 0.1]);
+  const humA = pick([0, 0, 0.03, 0.15]);
+  const humHz = pick([50, 60]);
+  const spikes = pick([0, 0, 20, 60]);
+  const stepA = pick([0, 0.01, 0.04, 0.16]);
+  const follow = 1 - Math.exp((-2 * Math.PI * Math.min(0.4 * rateHz, between(5e3, 50e3))) / rateHz);
+  const phase = 2 * Math.PI * random.uniform();
+  const samples = new Float32Array(pure.length);
+  let passed = pure[0];
+  for (let i = 0; i < pure.length; i++) {
+    passed += follow * (pure[i] - passed);
+    let value = passed + noiseA * random.normal() + humA * Math.sin((2 * Math.PI * humHz * i) / rateHz + phase);
+    if (random.uniform() < spikes / rateHz) value += drawA * (random.uniform() - 0.5);
+    value = (inverted ? -value : value) + offsetA;
+    samples[i] = stepA > 0 ? Math.round(value / stepA) * stepA : value;
+  }
+  const name = `${rateHz / 1e3} kS/s noise ${noiseA} step ${stepA} hum ${humA} spikes ${spikes} offset ${offsetA}${inverted ? ' backwards' : ''}${zeroStated ? ' zeroed' : ''}`;
+  return { samples, inverted, zeroStated, noiseA: Math.max(noiseA, stepA / 3, humA / 3), name };
+}

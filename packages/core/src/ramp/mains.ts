@@ -1,0 +1,81 @@
+import { median } from '../signal/levels.js';
+
+/**
+ * What the mains put into a clamp's lead: a steady tone of 50 or 60 Hz with its first harmonics. It comes back to itself as
+ * a rotor does, so it has to go before the turn is looked for. A rotor's own lines waver with its speed; the mains' don't.
+ */
+const MAINS_HZ = [50, 60] as const;
+const HARMONICS = [1, 2, 3, 5] as const;
+/** Grids hold their frequency within this (common practice: UCTE and NERC alarm limits, from memory). */
+const GRID_SHARE = 0.004;
+const STEPS = 8;
+/** Tones fitted to noise alone pass this once in a thousand (exponential distribution, over its mean). */
+const PRESENT = 6.9;
+/** Places beside a tone where nothing of it is left, in widths of the record's resolution. */
+const BESIDE = [-7, -5, -3, 3, 5, 7] as const;
+const FEWEST_PERIODS = 6;
+
+/** Takes mains pick-up out of a signal, in place. @returns its frequency, if there was any */
+export function removeMains(signal: Float32Array, sampleRateHz: number): number | undefined {
+  const count = signal.length;
+  if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0]) return undefined;
+  const mean = signal.reduce((sum, value) => sum + value, 0) / count;
+  const power = (hz: number) => {
+    const { cosine, sine } = project(signal, mean, hz / sampleRateHz);
+    return cosine * cosine + sine * sine;
+  };
+  const bestOf = (mains: number) => {
+    let best = { hz: mains, power: 0 };
+    for (let step = -STEPS; step <= STEPS; step++) {
+      const hz = mains * (1 + (GRID_SHARE * step) / STEPS);
+      const here = power(hz);
+      if (here > best.power) best = { hz, power: here };
+    }
+    return best;
+  };
+  const [a, b] = MAINS_HZ.map(bestOf);
+  const { hz } = a.power > b.power ? a : b;
+  const resolution = sampleRateHz / count;
+  const isPresent = (tone: number) => {
+    // The median: a line of the rotor may stand beside it.
+    const beside = median(BESIDE.map((widths) => power(Math.abs(tone + widths * resolution))));
+    return power(tone) > (PRESENT / Math.LN2) * beside;
+  };
+  if (!isPresent(hz)) return undefined;
+  for (const harmonic of HARMONICS) {
+    const tone = harmonic * hz;
+    if (tone > 0.4 * sampleRateHz || !isPresent(tone)) continue;
+    const { cosine, sine } = project(signal, mean, tone / sampleRateHz);
+    subtract(signal, cosine, sine, tone / sampleRateHz);
+  }
+  return hz;
+}
+
+/** Amplitudes of a tone under a Hann window, which keeps what is beside it out. @param cyclesASample its frequency */
+function project(samples: Float32Array, mean: number, cyclesASample: number): { cosine: number; sine: number } {
+  const count = samples.length;
+  const turn = 2 * Math.PI * cyclesASample;
+  const [stepRe, stepIm] = [Math.cos(turn), Math.sin(turn)];
+  const [windowRe, windowIm] = [Math.cos((2 * Math.PI) / count), Math.sin((2 * Math.PI) / count)];
+  let [re, im, wRe, wIm] = [1, 0, Math.cos(Math.PI / count), Math.sin(Math.PI / count)];
+  let cosine = 0;
+  let sine = 0;
+  for (let i = 0; i < count; i++) {
+    const value = (samples[i] - mean) * (1 - wRe);
+    cosine += value * re;
+    sine += value * im;
+    [re, im] = [re * stepRe - im * stepIm, re * stepIm + im * stepRe];
+    [wRe, wIm] = [wRe * windowRe - wIm * windowIm, wRe * windowIm + wIm * windowRe];
+  }
+  return { cosine: (2 * cosine) / count, sine: (2 * sine) / count };
+}
+
+function subtract(samples: Float32Array, cosine: number, sine: number, cyclesASample: number): void {
+  const turn = 2 * Math.PI * cyclesASample;
+  const [stepRe, stepIm] = [Math.cos(turn), Math.sin(turn)];
+  let [re, im] = [1, 0];
+  for (let i = 0; i < samples.length; i++) {
+    samples[i] -= cosine * re + sine * im;
+    [re, im] = [re * stepRe - im * stepIm, re * stepIm + im * stepRe];
+  }
+}
