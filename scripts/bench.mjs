@@ -1,11 +1,21 @@
 import { createRequire } from 'node:module';
 import { ensureBuilt, ensurePackages } from './lib/prepare.mjs';
+import { scoreFolder, scoreSeeds } from './lib/accuracy.mjs';
 import { say } from './lib/shell.mjs';
 
-// The performance table. Ratios are taken within this one run, so that the machine matters little.
+// The performance table; with `accuracy [DIR]` the accuracy of the ramp analysis instead, on a folder of captures with a
+// truth.json, or on own drawn captures from a seed on. Ratios are taken within this one run, so that the machine matters little.
 
 ensurePackages();
 ensureBuilt(['core']);
+if (process.argv[2] === 'accuracy') {
+  const [given, ...more] = process.argv.slice(3);
+  const misses = more.includes('--misses') || given === '--misses';
+  const core = await import('@jarro/core');
+  if (given === undefined || /^(--|\d+$)/.test(given)) scoreSeeds(core, Number(given ?? 1) || 1, misses);
+  else scoreFolder(core, given, 'abf', misses);
+  process.exit(0);
+}
 const { analyzeRamp, csvBlocks, diagnose, readCsv, simulateCapture, templateProfile } = await import('@jarro/core');
 const require = createRequire(new URL('../packages/core/package.json', import.meta.url));
 const Papa = require('papaparse');

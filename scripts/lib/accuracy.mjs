@@ -14,77 +14,112 @@ const ROLES = {
 const KILOPASCAL = { rail_pressure: 1000 };
 const WAV_FULL_SCALE = 32768;
 const BURNT = new Set(['locked-notch', 'burnt-bars', 'dead-stretch']);
+const BURNT_FAULTS = new Set(['burnt-bar', 'dead-segment']);
+const SEEDS = 300;
+
+/** Counts by item, with a line for each miss. */
+class Scoreboard {
+  rows = new Map();
+  missed = [];
+
+  add(item, ok, miss) {
+    const row = this.rows.get(item) ?? [0, 0];
+    row[0] += ok ? 1 : 0;
+    row[1]++;
+    this.rows.set(item, row);
+    if (!ok) this.missed.push(`${item}: ${miss}`);
+  }
+
+  show(misses) {
+    for (const [item, [good, all]] of this.rows) {
+      say(`${item.padEnd(40)} ${`${good} / ${all}`.padStart(12)}   ${((100 * good) / all).toFixed(1)} %`);
+    }
+    if (misses) this.missed.sort().forEach((line) => say(`  ${line}`));
+  }
+}
+
+const near = (value, truth, share) => value !== undefined && Math.abs(value / truth - 1) <= share;
+const toldOf = ({ pattern, humps, rpm }) =>
+  `${pattern} ${humps?.basis ?? '-'} ${humps?.perRevolution ?? '-'} ${Math.round(rpm ?? 0)} rpm`;
+
+/**
+ * Scores the ramp analysis on drawn captures that share nothing with it.
+ * @param core the built core
+ * @param from first seed
+ */
+export function scoreSeeds(core, from, misses) {
+  const board = new Scoreboard();
+  for (let seed = from; seed < from + SEEDS; seed++) {
+    const { samples, sampleRateHz, zeroStated, truth: t } = core.wideCapture(seed);
+    const channel = { name: 'clamp', unit: 'A', fileFactor: 1, samples, role: 'pump_current', zeroStated };
+    const { ramp } = core.analyzeRamp(channel, sampleRateHz, 0);
+    const { steady, humps, rpm, pattern } = ramp;
+    const about = `seed ${seed}, ${t.fault}, ${t.bars} bars, ${Math.round(t.rpm)} rpm: ${toldOf(ramp)} (${t.instrument})`;
+    if (t.turnTold) board.add('speed within 1 %', near(rpm, t.rpm, 0.01), about);
+    if (humps?.basis === 'measured') board.add('measured and right', near(rpm, t.rpm, 0.02), about);
+    if (t.zeroTold && steady && !['chopped', 'open'].includes(t.fault)) {
+      const from = Math.round(steady.fromS * sampleRateHz);
+      const window = t.currentA.subarray(from, Math.round(steady.toS * sampleRateHz));
+      const mean = window.reduce((sum, value) => sum + value, 0) / window.length;
+      board.add('mean within 1 %', near(steady.meanA, mean, 0.01), `${about} ${steady.meanA} / ${mean}`);
+      board.add('direction of the clamp', ramp.inverted === t.inverted, about);
+    }
+    if (t.fault === 'open') board.add('open is no current', pattern === 'no-current', about);
+    if (BURNT_FAULTS.has(t.fault) && t.turnTold) board.add('burnt called so', BURNT.has(pattern), about);
+    if (['healthy', 'contact-dropout'].includes(t.fault))
+      board.add('sound not called burnt', !BURNT.has(pattern), about);
+    board.add('chopped called so, nothing else', (t.fault === 'chopped') === (pattern === 'pulsed'), about);
+  }
+  board.show(misses);
+}
 
 /**
  * Scores the ramp analysis on a folder of captures with a truth.json, as a technician would have used it: told roles and
  * scales, a zero where the clamp was zeroed, bars where known, never a reversal.
- * @param core the built core
  * @param groups letters of the groups to score
  */
-export function scoreFolder(core, folder, groups, { misses = false } = {}) {
+export function scoreFolder(core, folder, groups, misses) {
   const { captures } = JSON.parse(readFileSync(join(folder, 'truth.json'), 'utf8'));
-  const rows = new Map();
-  const missed = [];
-  const add = (item, ok, file, note = '') => {
-    const row = rows.get(item) ?? [0, 0];
-    row[0] += ok ? 1 : 0;
-    row[1]++;
-    rows.set(item, row);
-    if (!ok) missed.push(`${file}  ${item}  ${note}`);
-  };
-  for (const entry of captures.filter(({ group }) => groups.includes(group))) {
-    const { file, hints, truth: t } = entry;
+  const board = new Scoreboard();
+  for (const { file, hints, truth: t } of captures.filter(({ group }) => groups.includes(group))) {
     const { ramp = {} } = analyze(core, join(folder, file), hints);
-    const { steady, humps, rpm, pattern } = ramp;
-    const told = `${pattern} ${humps?.basis ?? '-'} ${humps?.perRevolution ?? '-'} (${t.fault}, ${t.n_bars} bars)`;
-    if (t.rev_identifiable) {
-      add('speed within 1 %', near(rpm, t.rpm, 0.01), file, `${Math.round(rpm ?? 0)} / ${Math.round(t.rpm)} ${told}`);
-    }
+    const { steady, humps, rpm, rpmInterval, pattern } = ramp;
+    const about = `${file}, ${t.fault}, ${t.n_bars} bars, ${Math.round(t.rpm)} rpm: ${toldOf(ramp)}`;
+    if (t.rev_identifiable) board.add('speed within 1 %', near(rpm, t.rpm, 0.01), about);
     if (t.mean_identifiable && t.mean_A > 0.05) {
       const off = Math.abs((steady?.meanA ?? NaN) - t.mean_A);
-      const note = `${steady?.meanA.toFixed(3)} / ${t.mean_A.toFixed(3)} ${told}`;
-      add('mean within 1 %', off <= Math.max(0.01 * t.mean_A, t.mean_floor_A), file, note);
-      add('no mean of wrong sign or size', !(off > 0.2 * t.mean_A), file, note);
+      const numbers = `${about} ${steady?.meanA} / ${t.mean_A}`;
+      board.add('mean within 1 %', off <= Math.max(0.01 * t.mean_A, t.mean_floor_A), numbers);
+      board.add('no mean of wrong sign or size', !(off > 0.2 * t.mean_A), numbers);
     }
     if (t.ripple_identifiable && !t.ripple_disturbed) {
-      const note = `${steady?.ripplePercent.toFixed(1)} / ${t.ripple_pct.toFixed(1)} ${told}`;
-      add('ripple within 10 %', near(steady?.ripplePercent, t.ripple_pct, 0.1), file, note);
+      const numbers = `${about} ${steady?.ripplePercent} / ${t.ripple_pct}`;
+      board.add('ripple within 10 %', near(steady?.ripplePercent, t.ripple_pct, 0.1), numbers);
     }
-    if (humps?.basis === 'measured' && t.rpm)
-      add('measured and right', near(rpm, t.rpm, 0.02), file, `${Math.round(rpm)} / ${Math.round(t.rpm)} ${told}`);
-    const burnt = ['burnt-bar', 'dead-segment'].includes(t.fault);
-    if (burnt && t.rev_identifiable) add('burnt called so', BURNT.has(pattern), file, told);
-    if (t.class === 'healthy') add('healthy not called burnt', !BURNT.has(pattern), file, told);
-    if (ramp.rpmInterval && humps?.basis === 'measured' && near(rpm, t.rpm, 0.02)) {
-      add('95 % interval of the speed covers', ramp.rpmInterval[0] <= t.rpm && t.rpm <= ramp.rpmInterval[1], file);
+    if (humps?.basis === 'measured' && t.rpm) {
+      board.add('measured and right', near(rpm, t.rpm, 0.02), about);
+      if (near(rpm, t.rpm, 0.02)) {
+        board.add('95 % interval of the speed covers', rpmInterval[0] <= t.rpm && t.rpm <= rpmInterval[1], about);
+      }
     }
+    if (BURNT_FAULTS.has(t.fault) && t.rev_identifiable) board.add('burnt called so', BURNT.has(pattern), about);
+    if (t.class === 'healthy') board.add('sound not called burnt', !BURNT.has(pattern), about);
   }
-  for (const [item, [good, all]] of rows)
-    say(`${item.padEnd(40)} ${`${good} / ${all}`.padStart(12)}   ${((100 * good) / all).toFixed(1)} %`);
-  if (misses) missed.sort().forEach((line) => say(`  ${line}`));
-}
-
-function near(value, truth, share) {
-  return value !== undefined && Math.abs(value / truth - 1) <= share;
+  board.show(misses);
 }
 
 function analyze(core, path, hints) {
-  const wav = path.endsWith('.wav');
   const options = hints.sample_rate_hz ? { rateHz: hints.sample_rate_hz } : {};
   const capture = core.readCapture(path, readFileSync(path), options);
-  const setups = {};
-  hints.channels.forEach((channel, i) => {
-    const full = wav ? WAV_FULL_SCALE : 1;
-    const factor = channel.scale_to_si * (KILOPASCAL[channel.role] ?? 1) * full;
-    const zeroOf = (offset) => -offset / channel.scale_to_si / full;
-    const current = channel.role === 'pump_current';
-    const stated = current && hints.zero_reading_A !== null ? -hints.zero_reading_A : channel.offset_to_si;
-    const told = stated !== 0 || (current && hints.clamp_zero === 'zeroed');
-    setups[capture.channels[i + (capture.channels.length - hints.channels.length)].name] = {
-      role: ROLES[channel.role] ?? 'other',
-      ...(Math.abs(factor - 1) > 1e-12 && { factor }),
-      ...(told && { zero: zeroOf(stated) }),
-    };
+  const fullScale = path.endsWith('.wav') ? WAV_FULL_SCALE : 1;
+  const named = capture.channels.slice(capture.channels.length - hints.channels.length);
+  const setups = hints.channels.map(({ role, scale_to_si: scale, offset_to_si: offset }, i) => {
+    const isCurrent = role === 'pump_current';
+    const zeroA = isCurrent && hints.zero_reading_A !== null ? hints.zero_reading_A : -offset;
+    const isTold = zeroA !== 0 || (isCurrent && hints.clamp_zero === 'zeroed');
+    const setup = { role: ROLES[role] ?? 'other', factor: scale * (KILOPASCAL[role] ?? 1) * fullScale };
+    return [named[i].name, { ...setup, ...(isTold && { zero: zeroA / scale / fullScale }) }];
   });
-  return core.analyzeCapture(path, capture, { setups, ...(hints.n_bars && { bars: hints.n_bars }) });
+  const bars = hints.n_bars ? { bars: hints.n_bars } : {};
+  return core.analyzeCapture(path, capture, { setups: Object.fromEntries(setups), ...bars });
 }

@@ -243,6 +243,8 @@ const PATTERNS = [
   'locked-notch',
   'burnt-bars',
   'random-dropouts',
+  'brush-bounce',
+  'locked-rotor',
   'dead-stretch',
   'no-current',
   'pulsed',

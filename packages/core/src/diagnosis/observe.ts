@@ -308,15 +308,19 @@ function patternExpected({ fault, world }: Situation): Expectation {
     return answers({ even: 0.06, 'random-dropouts': 0.05, irregular: 0.05, 'locked-notch': 0.38 }, 'burnt-bars');
   }
   if (fault.commutator === 'brushes') {
-    const others = { even: 0.42, 'dead-stretch': 0.12, irregular: 0.1, 'burnt-bars': 0.06, 'locked-notch': 0.04 };
-    return answers(others, 'random-dropouts');
+    const steady = { even: 0.42, irregular: 0.1, 'burnt-bars': 0.06, 'locked-notch': 0.04 };
+    return answers({ ...steady, 'dead-stretch': 0.12, 'random-dropouts': 0.12 }, 'brush-bounce');
   }
-  if (fault.pump?.drag === Infinity) return answers({ even: 0.15, 'no-current': 0.02, pulsed: 0.02 }, 'irregular');
+  if (fault.pump?.drag === Infinity) {
+    return answers({ even: 0.1, irregular: 0.35, 'no-current': 0.02, pulsed: 0.02 }, 'locked-rotor');
+  }
   const loose = fault.at !== undefined && (fault.ohm ?? 0) > 0.3;
   const pulsed = world.state.duty < 0.98 ? 0.2 : 0.005;
   return answers(
     {
       'random-dropouts': loose ? 0.12 : 0.02,
+      'brush-bounce': loose ? 0.04 : 0.01,
+      'locked-rotor': 0.002,
       'locked-notch': 0.012,
       'burnt-bars': 0.006,
       'dead-stretch': 0.004,

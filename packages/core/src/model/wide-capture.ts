@@ -26,6 +26,8 @@ export interface WideTruth {
   /** Whether bars differ enough, beside noise and record length, for a turn to be told. */
   readonly turnTold: boolean;
   readonly inverted: boolean;
+  /** The record shows the pump off, or the clamp was zeroed. */
+  readonly zeroTold: boolean;
   /** Begin and end of each powered stretch, s. */
   readonly runs: readonly (readonly [number, number])[];
   readonly instrument: string;
@@ -48,6 +50,8 @@ const FAULTS: readonly WideFault[] = [
   ...(['dead-segment', 'dead-segment', 'brush-bounce', 'locked', 'contact-dropout', 'chopped', 'open'] as const),
 ];
 const BARS = [5, 6, 6, 7, 7, 8, 8, 8, 8, 8, 9, 10, 10, 11, 12, 12, 14];
+/** Long enough to be told from a part of a turn. */
+const LEAST_OFF_S = 0.03;
 const RATES = [5e3, 10e3, 20e3, 25e3, 50e3, 50e3, 100e3, 200e3];
 
 export function wideCapture(seed: number): WideCapture {
@@ -112,6 +116,7 @@ export function wideCapture(seed: number): WideCapture {
         rotor.difference * drawA * Math.sqrt((to - from) / 8) > 25 * instrument.noiseA &&
         to - from > 0.15 * sampleRateHz,
       inverted: instrument.inverted,
+      zeroTold: instrument.zeroStated || runs[0][0] > LEAST_OFF_S,
       runs,
       instrument: instrument.name,
     },

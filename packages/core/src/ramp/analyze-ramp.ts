@@ -5,7 +5,9 @@ import { levels, meanOf } from '../signal/levels.js';
 import { findDropouts, type Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { findChopping } from './pulsed.js';
+import { isClipped } from './clipping.js';
 import { quietNoise } from './quiet-noise.js';
+import { namePattern } from './patterns.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
 import { findSteady } from './steady.js';
@@ -139,7 +141,7 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
   const { samples, sampleRateHz, startS, zero, segments, bars } = recording;
   const cannotTell: CannotTell[] = [];
   const at = (sample: number) => startS + sample / sampleRateHz;
-  if (run.onset !== undefined && isClipped(samples, startOf(run, sampleRateHz), segments.inverted)) {
+  if (run.onset !== undefined && isClipped(samples, startOf(run, sampleRateHz), segments.inverted, sampleRateHz)) {
     cannotTell.push({
       what: 'inrushPeakA',
       because:
@@ -194,7 +196,7 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
     steady,
     ...(told && { turning: told }),
     dropouts,
-    pattern: chopping ? 'pulsed' : namePattern(steady, dropouts, told),
+    pattern: chopping ? 'pulsed' : namePattern({ steady, dropouts, turning: told, inrushPeakA: peak.inrushPeakA }),
     cannotTell,
   };
 }
@@ -228,25 +230,6 @@ function inrush(
 
 function startOf({ from, to }: SampleRange, sampleRateHz: number): SampleRange {
   return { from, to: Math.min(to, from + Math.round(INRUSH_WITHIN_S * sampleRateHz)) };
-}
-
-/** This many samples in a row at the very same highest value are a range limit, not a peak. */
-const CLIPPED_RUN = 8;
-
-function isClipped(samples: Float32Array, run: SampleRange, inverted: boolean): boolean {
-  let extreme = samples[run.from];
-  let length = 0;
-  let longest = 0;
-  for (let i = run.from; i < run.to; i++) {
-    const value = samples[i];
-    if (inverted ? value < extreme : value > extreme) {
-      extreme = value;
-      length = 1;
-      longest = 1;
-    } else if (value === extreme) longest = Math.max(longest, ++length);
-    else length = 0;
-  }
-  return longest >= CLIPPED_RUN;
 }
 
 /** Without a known turn the pattern is looked at in stretches that hold several humps of any pump. */
@@ -315,26 +298,4 @@ function turningNumbers({ revolution, line, map }: Turning) {
     rpmInterval: [rpm(line.hz - line.halfWidthHz), rpm(line.hz + line.halfWidthHz)] as const,
     ...(map && { bars: map.bars }),
   };
-}
-
-/** Current below this share of the draw counts as gone. */
-const GONE_SHARE = 0.15;
-/** Gone for longer than this many turns: the motor coasts with its brushes off the bars. */
-const DEAD_TURNS = 0.5;
-const FEWEST_RANDOM = 2;
-
-function namePattern(steady: Steady, dropouts: readonly Dropout[], turning: Turning | undefined): Pattern {
-  const turnS = turning ? turning.revolution.linePerRevolution / turning.line.hz : 0.01;
-  const dead = dropouts.some(
-    (d) => d.endS - d.startS > DEAD_TURNS * turnS && d.depthA > (1 - GONE_SHARE) * steady.meanA,
-  );
-  if (dead) return 'dead-stretch';
-  if (!turning) return 'irregular';
-  const bad = turning.map?.bars.filter((bar) => bar.state !== 'sound').length ?? 0;
-  // What comes back every turn is the rotor's, whatever else happens beside it.
-  if (bad >= 2) return 'burnt-bars';
-  if (bad === 1) return 'locked-notch';
-  const random = dropouts.filter((d) => !d.locked).length;
-  if (random >= FEWEST_RANDOM && random > 0.3 * dropouts.length) return 'random-dropouts';
-  return 'even';
 }

@@ -1,5 +1,4 @@
 import { finding, LIMITS, COMMON_PRACTICE, type Finding } from '../limits/limits.js';
-import type { Dropout } from './dropouts.js';
 import type { RampResult } from './types.js';
 
 export interface FindingContext {
@@ -91,18 +90,33 @@ const RULES: readonly Rule[] = [
           LIMITS.slowestRpm,
         )
       : undefined,
-  ({ steady }) =>
-    steady && steady.ripplePercent > LIMITS.ripplePercent.value
+  ({ steady, pattern }) =>
+    steady && steady.ripplePercent > LIMITS.ripplePercent.value && pattern !== 'pulsed'
       ? finding(
           'ripple-high',
           'keep-in-mind',
-          `Highest to lowest point is ${steady.ripplePercent.toFixed(0)} % of the draw. A dirty filter can do this too: don't condemn the pump on it alone.`,
+          `Highest to lowest point is ${steady.ripplePercent.toFixed(0)} % of the draw. ${rippleMeans(steady.ripplePercent, pattern)}`,
           LIMITS.ripplePercent,
           [steady.fromS, steady.toS],
         )
       : undefined,
-  ({ steady, inrushPeakA, onsetS, inrushPeakS }) =>
-    steady && inrushPeakA !== undefined && steady.meanA > 0 && inrushPeakA / steady.meanA < LIMITS.inrushLeast.value
+  ({ pattern, steady }) =>
+    pattern === 'locked-rotor'
+      ? finding(
+          'locked-rotor',
+          'act',
+          'The first peak never falls and no humps pass: the rotor stands still. Switch it off, it burns its winding. Prove feed and ground, then look for what holds it.',
+          note('A start that never falls is a locked rotor'),
+          steady && [steady.fromS, steady.toS],
+        )
+      : undefined,
+  ({ steady, inrushPeakA, onsetS, inrushPeakS, pattern }) =>
+    steady &&
+    pattern !== 'locked-rotor' &&
+    pattern !== 'pulsed' &&
+    inrushPeakA !== undefined &&
+    steady.meanA > 0 &&
+    inrushPeakA / steady.meanA < LIMITS.inrushLeast.value
       ? finding(
           'inrush-low',
           'keep-in-mind',
@@ -122,29 +136,69 @@ const RULES: readonly Rule[] = [
       note('A notch at the same place of each revolution is a damaged bar or winding; several are a burnt commutator'),
     );
   },
-  ({ dropouts, pattern }) => dropoutFinding(dropouts, pattern),
+  dropoutFinding,
 ];
 
-function dropoutFinding(dropouts: readonly Dropout[], pattern: RampResult['pattern']): Finding | undefined {
-  const random = dropouts.filter((dropout) => !dropout.locked);
-  if (pattern === 'dead-stretch') {
-    const longest = random.concat(dropouts).reduce((a, b) => (b.endS - b.startS > a.endS - a.startS ? b : a));
-    return finding(
-      'dead-stretch',
-      'act',
-      `The current is gone for ${((longest.endS - longest.startS) * 1000).toFixed(0)} ms while the pump should run. Record the voltage at the pump with it: if that stays, the brushes are off the bars; if it falls, the feed is breaking.`,
-      note('Flat zero stretches: brushes off the bars, motor coasting on momentum'),
-      [longest.startS, longest.endS],
-    );
+/** Up to this much a clogged filter's uneven load explains; beyond it only the commutator does (common practice). */
+const MOST_OF_A_FILTER = 40;
+
+function rippleMeans(percent: number, pattern: RampResult['pattern']): string {
+  if (percent <= MOST_OF_A_FILTER && pattern === 'even') {
+    return "A dirty filter can do this too: don't condemn the pump on it alone.";
   }
-  if (pattern !== 'random-dropouts') return undefined;
-  return finding(
-    'random-dropouts',
-    'keep-in-mind',
-    `${random.length} dropouts at no fixed place of the turn: brush bounce or a bad connection. Record the voltage at the pump together with the current to tell which.`,
-    note('Random ups and downs are brush bounce or a bad connection'),
-    [random[0].startS, random[0].endS],
-  );
+  if (pattern === 'locked-notch' || pattern === 'burnt-bars' || pattern === 'dead-stretch') {
+    return 'That much comes from the commutator, not from the filter.';
+  }
+  return percent <= MOST_OF_A_FILTER
+    ? 'Look at where it falls before blaming filter or pump.'
+    : 'No filter does this: the current breaks, at the brushes or on its way.';
+}
+
+/** Dropouts a second, for what comes at random. */
+function often(count: number, { steady }: RampResult): string {
+  const lengthS = steady ? steady.toS - steady.fromS : 0;
+  return lengthS > 0 ? `${(count / lengthS).toFixed(count / lengthS < 10 ? 1 : 0)} a second` : `${count}`;
+}
+
+function dropoutFinding(ramp: RampResult): Finding | undefined {
+  const { dropouts, pattern } = ramp;
+  const random = dropouts.filter((dropout) => !dropout.locked);
+  const locked = dropouts.filter((dropout) => dropout.locked);
+  switch (pattern) {
+    case 'dead-stretch': {
+      const longest = dropouts.reduce((a, b) => (b.endS - b.startS > a.endS - a.startS ? b : a));
+      const lengthS = ramp.steady ? ramp.steady.toS - ramp.steady.fromS : 0;
+      const deadS = locked.reduce((sum, { startS, endS }) => sum + endS - startS, 0);
+      const everyTurn = lengthS > 0 && locked.length > random.length;
+      return finding(
+        'dead-stretch',
+        'act',
+        everyTurn
+          ? `Through ${Math.round((100 * deadS) / lengthS)} % of every turn no current flows: the brushes meet dead bars and the rotor coasts across them. If it stops there it may not start again; a tap on the tank wakes it, which is a test and no repair.`
+          : `The current is gone for ${((longest.endS - longest.startS) * 1000).toFixed(0)} ms while the pump should run. Record the voltage at the pump with it: if that stays, the brushes are off the bars; if it falls, the feed is breaking.`,
+        note('Flat zero stretches: brushes off the bars, motor coasting on momentum'),
+        [longest.startS, longest.endS],
+      );
+    }
+    case 'brush-bounce':
+      return finding(
+        'brush-bounce',
+        'keep-in-mind',
+        `The current breaks for less than a bar's passing, ${often(random.length, ramp)}, at no fixed place of the turn: brushes that bounce, worn or on a rough commutator. Record the voltage at the pump with it: if that falls along, it is the feed.`,
+        note('Random ups and downs are brush bounce or a bad connection'),
+        [random[0].startS, random[0].endS],
+      );
+    case 'random-dropouts':
+      return finding(
+        'random-dropouts',
+        'keep-in-mind',
+        `${random.length} dropouts, ${often(random.length, ramp)}, at no fixed place of the turn: brush bounce or a bad connection. Record the voltage at the pump together with the current to tell which.`,
+        note('Random ups and downs are brush bounce or a bad connection'),
+        [random[0].startS, random[0].endS],
+      );
+    default:
+      return undefined;
+  }
 }
 
 export function rampFindings(ramp: RampResult, context: FindingContext): Finding[] {

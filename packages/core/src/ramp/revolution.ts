@@ -1,7 +1,7 @@
 import { LIMITS } from '../limits/limits.js';
 import { meanOf, median } from '../signal/levels.js';
 import { findLines, welchSpectrum, type Line } from '../signal/spectrum.js';
-import { barsForHumps, humpsForBars, shareOfHumps, shareOfSpeed } from './commutators.js';
+import { humpsForBars, shareOfHumps, shareOfSpeed } from './commutators.js';
 import { humpOrder, meanPattern } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
@@ -76,6 +76,17 @@ const UNPLAIN = 0.6;
 const GIVEN_RIGHT = 0.97;
 const HUMP_COUNTS: readonly number[] = [5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
 
+/** The steady current in which a turn is looked for. */
+export interface Stretch {
+  readonly samples: Float32Array;
+  readonly sampleRateHz: number;
+  /** Mains pick-up that was taken out; what a recorder's steps left of it comes back as a turn would. */
+  readonly mainsHz: number | undefined;
+}
+
+/** A turn this near to the mains, or to two of its periods, can't be told from what is left of them. */
+const AS_MAINS = 0.004;
+
 interface Followed {
   readonly line: Line;
   readonly lineHz: number;
@@ -91,11 +102,8 @@ interface Followed {
  * every possible turn is weighed by the current's likeness to itself (docs/measuring.md, "The turn").
  * @returns why not, when no line stands out, or deep notches leave it open what is a turn
  */
-export function findRevolution(
-  samples: Float32Array,
-  sampleRateHz: number,
-  givenBars: number | undefined,
-): Revolution | Untold {
+export function findRevolution(stretch: Stretch, givenBars: number | undefined): Revolution | Untold {
+  const { samples, sampleRateHz } = stretch;
   const segment = Math.min(samples.length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
   const lines = findLines(spectrum, LOWEST_LINE_HZ, Math.min(HIGHEST_LINE_HZ, 0.47 * sampleRateHz), 400)
@@ -111,8 +119,13 @@ export function findRevolution(
   const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded));
   const share = humpShare(followed[0].track, samples);
   const best = bestFollowed(followed);
-  const read = best && readings(samples, best, best === followed[0] ? share : 1, givenBars);
+  const read = best && readings(stretch, best, best === followed[0] ? share : 1, givenBars);
   const [first, ...others] = read ?? [];
+  if (best && first && isMains(best.lineHz / first.cycles, stretch.mainsHz)) {
+    return {
+      untold: `the current comes back to itself at the mains' own ${Math.round(stretch.mainsHz ?? 0)} Hz; keep the clamp's lead off chargers and lamps and capture again`,
+    };
+  }
   const usual = humpsForBars(givenBars ?? LIMITS.usualBars.value);
   const assumed = first && (first.humps === usual || share >= HIGHEST_HUMP) ? ASSUMED : ASSUMED_OTHER;
   if (best && first && first.confidence >= assumed) {
@@ -143,6 +156,10 @@ export function findRevolution(
     };
   }
   return byCount(followed[0], givenBars);
+}
+
+function isMains(hz: number, mainsHz: number | undefined): boolean {
+  return mainsHz !== undefined && [1, 2].some((periods) => Math.abs((hz * periods) / mainsHz - 1) < AS_MAINS);
 }
 
 /** The turn by a bar count, given or usual; an assumption that would make an impossible pump is not made. */
@@ -234,7 +251,7 @@ interface Read {
 
 /** Every possible turn along a line with its posterior probability, the likeliest first. */
 function readings(
-  samples: Float32Array,
+  { samples }: Stretch,
   { lineHz, likeness, track }: Followed,
   lineShare: number,
   givenBars: number | undefined,
@@ -276,5 +293,3 @@ function countHumps(samples: Float32Array, track: PhaseTrack, cycles: number, li
   const mayBeHumps = lineShare < DEEPEST_HUMP && cycles % 2 === 0 && cycles > 4;
   return mayBeHumps && counted.certainty < UNPLAIN ? cycles : counted.perPattern;
 }
-
-export { barsForHumps, humpsForBars };

@@ -1,6 +1,5 @@
 import { median } from '../signal/levels.js';
 import { humpPeak } from './hump-order.js';
-import { barsForHumps } from './revolution.js';
 import type { OrderSignal } from './order.js';
 
 export type BarState = 'sound' | 'weak' | 'open';
@@ -43,6 +42,7 @@ const TRIM = 0.1;
  * Averages the order signal over turns, cuts it at the troughs and judges each bar against the sound ones.
  * @param linePerRevolution cycles of the followed line in a turn
  * @param humpS time of one hump, s
+ * @param barCount bars that make the humps
  * @returns undefined with fewer than three whole turns
  */
 export function makeRotorMap(
@@ -51,6 +51,7 @@ export function makeRotorMap(
   perRevolution: number,
   meanA: number,
   humpS: number,
+  barCount: number,
 ): RotorMap | undefined {
   const width = linePerRevolution * order.points;
   const turns = Math.floor(order.values.length / width);
@@ -62,7 +63,7 @@ export function makeRotorMap(
   const reference = referenceCell(cells);
   const judged = cells.map((cell) => judgeCell(cell, reference, meanA));
   settleNeighbours(cells, judged, reference, humpS);
-  const bars = mergeToBars(cells, judged, reference, meanA);
+  const bars = mergeToBars(cells, judged, reference, meanA, barCount);
   const sound = cells.filter((_, i) => judged[i] === 'sound');
   const troughA = Math.min(reference.min, ...sound.map((cell) => cell.min));
   return { bars, turn, turns, humpA: reference.hump, troughA };
@@ -149,8 +150,13 @@ function settleNeighbours(cells: readonly Cell[], judged: BarState[], reference:
 }
 
 /** With an odd number of bars each bar gives two humps half a turn apart; the worse one speaks for it. */
-function mergeToBars(cells: readonly Cell[], judged: readonly BarState[], reference: Reference, meanA: number): Bar[] {
-  const bars = barsForHumps(cells.length);
+function mergeToBars(
+  cells: readonly Cell[],
+  judged: readonly BarState[],
+  reference: Reference,
+  meanA: number,
+  bars: number,
+): Bar[] {
   const severity: Record<BarState, number> = { sound: 0, weak: 1, open: 2 };
   return Array.from({ length: bars }, (_, bar) => {
     const humps = bars === cells.length ? [bar] : [(2 * bar) % cells.length, (2 * bar + bars) % cells.length];

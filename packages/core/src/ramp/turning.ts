@@ -1,4 +1,5 @@
 import { median, robustDeviation } from '../signal/levels.js';
+import { barsForHumps, humpsForBars } from './commutators.js';
 import { toOrder } from './order.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
@@ -28,14 +29,17 @@ export function measureTurning(
   const { sampleRateHz, fenced, current } = signal;
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
-  const revolution = findRevolution(fenced.subarray(from, from + length), sampleRateHz, givenBars);
+  const stretch = { samples: fenced.subarray(from, from + length), sampleRateHz, mainsHz: signal.mainsHz };
+  const revolution = findRevolution(stretch, givenBars);
   if ('untold' in revolution) return revolution;
   const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
   const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);
   const order = toOrder(current.subarray(from, from + length), revolution.track, points);
   const { linePerRevolution, perRevolution } = revolution;
   const humpS = linePerRevolution / line.hz / perRevolution;
-  const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS);
+  const isGiven = givenBars !== undefined && humpsForBars(givenBars) === perRevolution;
+  const bars = isGiven ? givenBars : barsForHumps(perRevolution);
+  const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS, bars);
   return { revolution, line, noiseA: quietNoiseA ?? fastNoise(current), ...(map && { map }) };
 }
 

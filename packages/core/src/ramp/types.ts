@@ -5,7 +5,16 @@ import type { Alternative, Basis } from './revolution.js';
 import type { Bar } from './rotor-map.js';
 
 export type Pattern =
-  'even' | 'locked-notch' | 'burnt-bars' | 'random-dropouts' | 'dead-stretch' | 'no-current' | 'pulsed' | 'irregular';
+  | 'even'
+  | 'locked-notch'
+  | 'burnt-bars'
+  | 'dead-stretch'
+  | 'random-dropouts'
+  | 'brush-bounce'
+  | 'locked-rotor'
+  | 'no-current'
+  | 'pulsed'
+  | 'irregular';
 
 /** The steady part of a run. Seconds from the start of the capture; A unless said otherwise. */
 export interface Steady {

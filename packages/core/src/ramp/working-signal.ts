@@ -12,8 +12,10 @@ export interface WorkingSignal {
   readonly current: Float32Array;
   /** The same without mains pick-up, with dropouts and spikes cut off at a fence, for finding and following the humps. */
   readonly fenced: Float32Array;
-  /** Typical level and deviation, A. */
+  /** Typical level, A. */
   readonly level: number;
+  /** Mains pick-up that was found and taken out, Hz. */
+  readonly mainsHz?: number;
 }
 
 /** Twelve samples on the fastest humps expected (22 a turn at 10 000 rpm). */
@@ -45,8 +47,15 @@ export function makeWorkingSignal(
     const value = current[i];
     fenced[i] = value < floor ? floor : value > ceiling ? ceiling : value;
   }
-  removeMains(fenced, sampleRateHz / factor);
-  return { sampleRateHz: sampleRateHz / factor, factor, current, fenced, level };
+  const mainsHz = removeMains(fenced, sampleRateHz / factor);
+  return {
+    sampleRateHz: sampleRateHz / factor,
+    factor,
+    ...(mainsHz !== undefined && { mainsHz }),
+    current,
+    fenced,
+    level,
+  };
 }
 
 /** Every n-th value, so that order statistics of long records stay cheap; the stride is odd against hump beats. */

@@ -1,0 +1,51 @@
+import type { Dropout } from './dropouts.js';
+import type { Turning } from './turning.js';
+import type { Pattern, Steady } from './types.js';
+
+/** What a pattern is told by. */
+export interface Seen {
+  readonly steady: Steady;
+  readonly dropouts: readonly Dropout[];
+  readonly turning: Turning | undefined;
+  readonly inrushPeakA: number | undefined;
+}
+
+/** Current below this share of the draw counts as gone. */
+const GONE_SHARE = 0.15;
+/** Gone for longer than this part of a turn: the motor coasts with its brushes off the bars. */
+const DEAD_TURNS = 0.5;
+/** A turn of a pump whose own isn't known, s. */
+const SOME_TURN_S = 0.01;
+/** Gaps at the same place make so large a part of all turns dead. */
+const DEAD_SHARE = 0.08;
+const FEWEST_RANDOM = 2;
+/** Such a part of all gaps is no chance beside those of the turn. */
+const RANDOM_SHARE = 0.3;
+/** Brushes jump off for no longer than a bar takes to pass; a connection that fails knows no bars. */
+const BOUNCE_BARS = 1.5;
+const FEWEST_BOUNCES_A_S = 4;
+/** A start that never falls: the rotor makes no voltage of its own against the supply's. */
+const NEVER_FALLS = 1.2;
+
+/** Names what is seen, in a technician's words; what every turn brings back before what comes at random. */
+export function namePattern({ steady, dropouts, turning, inrushPeakA }: Seen): Pattern {
+  const turnS = turning ? turning.revolution.linePerRevolution / turning.line.hz : SOME_TURN_S;
+  const gone = dropouts.filter(({ depthA }) => depthA > (1 - GONE_SHARE) * steady.meanA);
+  if (gone.some(({ startS, endS }) => endS - startS > DEAD_TURNS * turnS)) return 'dead-stretch';
+  if (!turning) return neverFalls(steady, inrushPeakA) ? 'locked-rotor' : 'irregular';
+  const deadS = gone.filter(({ locked }) => locked).reduce((sum, { startS, endS }) => sum + endS - startS, 0);
+  if (deadS > DEAD_SHARE * (steady.toS - steady.fromS)) return 'dead-stretch';
+  const bad = turning.map?.bars.filter((bar) => bar.state !== 'sound').length ?? 0;
+  if (bad >= 2) return 'burnt-bars';
+  if (bad === 1) return 'locked-notch';
+  const random = dropouts.filter(({ locked }) => !locked);
+  if (random.length < FEWEST_RANDOM || random.length <= RANDOM_SHARE * dropouts.length) return 'even';
+  const barS = turnS / turning.revolution.perRevolution;
+  const short = random.filter(({ startS, endS }) => endS - startS <= BOUNCE_BARS * barS).length;
+  const often = random.length >= FEWEST_BOUNCES_A_S * (steady.toS - steady.fromS);
+  return often && short > random.length / 2 ? 'brush-bounce' : 'random-dropouts';
+}
+
+function neverFalls({ meanA }: Steady, inrushPeakA: number | undefined): boolean {
+  return inrushPeakA !== undefined && inrushPeakA < NEVER_FALLS * meanA;
+}
