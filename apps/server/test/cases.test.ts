@@ -315,8 +315,6 @@ describe('who may do what', () => {
       email: 'stranger@other.demo',
       passwordHash: await hashPassword('humps-not-hunches'),
       role: 'lead',
-      failedSignIns: 0,
-      lockedUntil: null,
     });
     const stranger = await server.as('stranger@other.demo');
     const [item] = await source.getRepository(Case).findBy({ number: 2 });

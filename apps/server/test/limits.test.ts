@@ -1,7 +1,7 @@
 import { request as httpRequest } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Server } from 'node:http';
-import { templateProfile } from '@jarro/core';
+import { EMPTY_INTAKE, templateProfile } from '@jarro/core';
 import { DataSource } from 'typeorm';
 import { Attempts } from '../src/auth/attempts.js';
 import { readConfig } from '../src/config.js';
@@ -211,27 +211,14 @@ describe('what a form never sends', () => {
   });
 
   it('refuses a window of null, a vehicle that is a list, a password of null, and keeps nothing of it', async () => {
-    const empty = {
-      system: 'unknown',
-      features: { railSensor: 'no', returnLine: 'no', module: 'no' },
-      symptoms: [],
-      circumstances: [],
-      since: '',
-      priorRepairs: '',
-      condemnedBy: '',
-      tampering: [],
-      batterySupport: 'none',
-      codes: [],
-      makersWindows: {},
-      sensorTable: [],
-      notes: '',
-    };
     for (const change of [
       { makersWindows: { prime: null } },
       { vehicle: [] },
       { makersWindows: { prime: { minPa: 1, maxPa: 2, x: 3 } } },
     ]) {
-      const answer = await lead.put(`/api/cases/${id}/intake`).send({ basis: 0, intake: { ...empty, ...change } });
+      const answer = await lead
+        .put(`/api/cases/${id}/intake`)
+        .send({ basis: 0, intake: { ...EMPTY_INTAKE, ...change } });
       expect([400, 422]).toContain(answer.status);
     }
     const people = (await lead.get('/api/people')).body as { id: string; email: string }[];

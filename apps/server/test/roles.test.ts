@@ -120,7 +120,7 @@ beforeAll(async () => {
   const source = server.app.get(DataSource);
   const other = await source.getRepository(Shop).save({ name: 'Other', town: 'Elsewhere', rules: DEFAULT_HOUSE_RULES });
   const passwordHash = await hashPassword('humps-not-hunches');
-  const common = { passwordHash, failedSignIns: 0, lockedUntil: null };
+  const common = { passwordHash };
   await source
     .getRepository(User)
     .save({ ...common, shopId: other.id, name: 'Stranger', email: 'stranger@other.demo', role: 'lead' });

@@ -1,5 +1,6 @@
 import { median, robustDeviation } from '../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
+import { removeMains } from './mains.js';
 import { toOrder } from './order.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
@@ -29,8 +30,9 @@ export function measureTurning(
   const { sampleRateHz, fenced, current } = signal;
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
-  const stretch = { samples: fenced.subarray(from, from + length), sampleRateHz, mainsHz: signal.mainsHz };
-  const revolution = findRevolution(stretch, givenBars);
+  const samples = fenced.slice(from, from + length);
+  const mainsHz = removeMains(samples, sampleRateHz);
+  const revolution = findRevolution({ samples, sampleRateHz, mainsHz }, givenBars);
   if ('untold' in revolution) return revolution;
   const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
   const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);

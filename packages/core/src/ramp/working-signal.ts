@@ -1,6 +1,5 @@
 import { boxDecimate } from '../signal/blocks.js';
 import { median, quantile } from '../signal/levels.js';
-import { removeMains } from './mains.js';
 import type { SampleRange } from './segments.js';
 
 /** The steady current at a rate that just serves the humps; long fast captures shrink to a fraction. */
@@ -10,12 +9,10 @@ export interface WorkingSignal {
   readonly factor: number;
   /** Zeroed, upright, A. */
   readonly current: Float32Array;
-  /** The same without mains pick-up, with dropouts and spikes cut off at a fence, for finding and following the humps. */
+  /** The same with dropouts and spikes cut off at a fence, for finding and following the humps. */
   readonly fenced: Float32Array;
   /** Typical level, A. */
   readonly level: number;
-  /** Mains pick-up that was found and taken out, Hz. */
-  readonly mainsHz?: number;
 }
 
 /** Twelve samples on the fastest humps expected (22 a turn at 10 000 rpm). */
@@ -47,11 +44,9 @@ export function makeWorkingSignal(
     const value = current[i];
     fenced[i] = value < floor ? floor : value > ceiling ? ceiling : value;
   }
-  const mainsHz = removeMains(fenced, sampleRateHz / factor);
   return {
     sampleRateHz: sampleRateHz / factor,
     factor,
-    ...(mainsHz !== undefined && { mainsHz }),
     current,
     fenced,
     level,
