@@ -15,10 +15,10 @@ const PRESENT = 6.9;
 const BESIDE = [-7, -5, -3, 3, 5, 7] as const;
 const FEWEST_PERIODS = 6;
 
-/** Takes mains pick-up out of a signal, in place. @returns its frequency, if there was any */
-export function removeMains(signal: Float32Array, sampleRateHz: number): number | undefined {
+/** Takes mains pick-up out of a signal, in place, where there is any. */
+export function removeMains(signal: Float32Array, sampleRateHz: number): void {
   const count = signal.length;
-  if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0]) return undefined;
+  if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0]) return;
   const mean = signal.reduce((sum, value) => sum + value, 0) / count;
   const power = (hz: number) => {
     const { cosine, sine } = project(signal, mean, hz / sampleRateHz);
@@ -41,14 +41,13 @@ export function removeMains(signal: Float32Array, sampleRateHz: number): number 
     const beside = median(BESIDE.map((widths) => power(Math.abs(tone + widths * resolution))));
     return power(tone) > (PRESENT / Math.LN2) * beside;
   };
-  if (!isPresent(hz)) return undefined;
+  if (!isPresent(hz)) return;
   for (const harmonic of HARMONICS) {
     const tone = harmonic * hz;
     if (tone > 0.4 * sampleRateHz || !isPresent(tone)) continue;
     const { cosine, sine } = project(signal, mean, tone / sampleRateHz);
     subtract(signal, cosine, sine, tone / sampleRateHz);
   }
-  return hz;
 }
 
 /** Amplitudes of a tone under a Hann window, which keeps what is beside it out. @param cyclesASample its frequency */

@@ -80,12 +80,7 @@ const HUMP_COUNTS: readonly number[] = [5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 2
 export interface Stretch {
   readonly samples: Float32Array;
   readonly sampleRateHz: number;
-  /** Mains pick-up that was taken out; what a recorder's steps left of it comes back as a turn would. */
-  readonly mainsHz: number | undefined;
 }
-
-/** A turn this near to the mains, or to two of its periods, can't be told from what is left of them. */
-const AS_MAINS = 0.004;
 
 interface Followed {
   readonly line: Line;
@@ -121,11 +116,6 @@ export function findRevolution(stretch: Stretch, givenBars: number | undefined):
   const best = bestFollowed(followed);
   const read = best && readings(stretch, best, best === followed[0] ? share : 1, givenBars);
   const [first, ...others] = read ?? [];
-  if (best && first && isMains(best.lineHz / first.cycles, stretch.mainsHz)) {
-    return {
-      untold: `the current comes back to itself at the mains' own ${Math.round(stretch.mainsHz ?? 0)} Hz; keep the clamp's lead off chargers and lamps and capture again`,
-    };
-  }
   const usual = humpsForBars(givenBars ?? LIMITS.usualBars.value);
   const assumed = first && (first.humps === usual || share >= HIGHEST_HUMP) ? ASSUMED : ASSUMED_OTHER;
   if (best && first && first.confidence >= assumed) {
@@ -156,10 +146,6 @@ export function findRevolution(stretch: Stretch, givenBars: number | undefined):
     };
   }
   return byCount(followed[0], givenBars);
-}
-
-function isMains(hz: number, mainsHz: number | undefined): boolean {
-  return mainsHz !== undefined && [1, 2].some((periods) => Math.abs((hz * periods) / mainsHz - 1) < AS_MAINS);
 }
 
 /** The turn by a bar count, given or usual; an assumption that would make an impossible pump is not made. */

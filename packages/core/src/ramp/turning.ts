@@ -31,8 +31,8 @@ export function measureTurning(
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
   const samples = fenced.slice(from, from + length);
-  const mainsHz = removeMains(samples, sampleRateHz);
-  const revolution = findRevolution({ samples, sampleRateHz, mainsHz }, givenBars);
+  removeMains(samples, sampleRateHz);
+  const revolution = findRevolution({ samples, sampleRateHz }, givenBars);
   if ('untold' in revolution) return revolution;
   const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
   const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);
