@@ -28,23 +28,23 @@ function withUsual(content: Json): SystemProfile {
   const usual = { id: 'own', primeS: 2, crankOnly: false, currentWindows: {}, pressureWindows: {} };
   const stations = (content.stations as Json[]).map((station) => ({
     backProbe: true,
-    ...only(STATION_FIELDS, station),
+    ...fieldsOf(STATION_FIELDS, station),
     ...nested(station, 'wire', ['lengthM', 'areaMm2']),
     ...nested(station, 'bypass', ['name', 'ohm']),
     ...(Array.isArray(station.pins) && {
-      pins: (station.pins as Json[]).map((pin) => only(['role', 'pin', 'colour'], pin)),
+      pins: (station.pins as Json[]).map((pin) => fieldsOf(['role', 'pin', 'colour'], pin)),
     }),
   }));
   const feedback = content.feedbackTable as readonly Json[] | undefined;
   return {
     ...usual,
-    ...only(PROFILE_FIELDS, content),
+    ...fieldsOf(PROFILE_FIELDS, content),
     stations,
     ...nested(content, 'pump', PUMP_FIELDS),
     ...windows(content, 'currentWindows', ['minA', 'maxA']),
     ...windows(content, 'pressureWindows', ['minPa', 'maxPa']),
     ...windows(content, 'speedWindows', ['minRpm', 'maxRpm']),
-    ...(feedback && { feedbackTable: feedback.map((row) => only(['fromPercent', 'toPercent', 'meaning'], row)) }),
+    ...(feedback && { feedbackTable: feedback.map((row) => fieldsOf(['fromPercent', 'toPercent', 'meaning'], row)) }),
   } as unknown as SystemProfile;
 }
 
@@ -58,20 +58,22 @@ const STATION_FIELDS = [
   ...['accessMinutes', 'backProbe', 'ohm', 'sharedA'],
 ];
 
-function only(fields: readonly string[], content: Json): Json {
+function fieldsOf(fields: readonly string[], content: Json): Json {
   return Object.fromEntries(
     fields.filter((field) => content[field] !== undefined).map((field) => [field, content[field]]),
   );
 }
 
 function nested(content: Json, field: string, fields: readonly string[]): Json {
-  return content[field] === undefined ? {} : { [field]: only(fields, content[field] as Json) };
+  return content[field] === undefined ? {} : { [field]: fieldsOf(fields, content[field] as Json) };
 }
 
 function windows(content: Json, field: string, fields: readonly string[]): Json {
   const given = content[field] as Readonly<Record<string, Json>> | undefined;
   if (given === undefined) return {};
-  return { [field]: Object.fromEntries(Object.entries(given).map(([state, window]) => [state, only(fields, window)])) };
+  return {
+    [field]: Object.fromEntries(Object.entries(given).map(([state, window]) => [state, fieldsOf(fields, window)])),
+  };
 }
 
 function isObject(value: unknown): value is Json {
