@@ -13,12 +13,16 @@ const STEPS = 8;
 const PRESENT = 6.9;
 /** Places beside a tone where nothing of it is left, in widths of the record's resolution. */
 const BESIDE = [-7, -5, -3, 3, 5, 7] as const;
+/** A lead beside a cable picks up some tenths of an ampere at most (common practice, no published source). */
+const MOST_A = 0.5;
 const FEWEST_PERIODS = 6;
+/** A period takes more than two samples to be seen. */
+const FEWEST_SAMPLES = 2.5;
 
 /** Takes mains pick-up out of a signal, in place, where there is any. */
 export function removeMains(signal: Float32Array, sampleRateHz: number): void {
   const count = signal.length;
-  if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0]) return;
+  if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0] || sampleRateHz < FEWEST_SAMPLES * MAINS_HZ[1]) return;
   const mean = signal.reduce((sum, value) => sum + value, 0) / count;
   const power = (hz: number) => {
     const { cosine, sine } = project(signal, mean, hz / sampleRateHz);
@@ -39,7 +43,8 @@ export function removeMains(signal: Float32Array, sampleRateHz: number): void {
   const isPresent = (tone: number) => {
     // The median: a line of the rotor may stand beside it.
     const beside = median(BESIDE.map((widths) => power(Math.abs(tone + widths * resolution))));
-    return power(tone) > (PRESENT / Math.LN2) * beside;
+    const here = power(tone);
+    return here > (PRESENT / Math.LN2) * beside && here < MOST_A ** 2;
   };
   if (!isPresent(hz)) return;
   for (const harmonic of HARMONICS) {

@@ -1,6 +1,7 @@
 import { toBlocks, type Blocks } from '../signal/blocks.js';
 import { median, quantile } from '../signal/levels.js';
 import { rangesWhere, slidingRange } from '../signal/ranges.js';
+import { removeMains } from './mains.js';
 
 /** Half-open range of samples. */
 export interface SampleRange {
@@ -38,6 +39,8 @@ interface Explanation {
   readonly draw: number;
   /** Whether a block of samples is off. */
   readonly off: readonly boolean[];
+  /** The off is flatter than what runs. */
+  readonly isCalm?: boolean;
   readonly logOdds: number;
 }
 
@@ -76,7 +79,7 @@ const STILL = 10;
 export function findSegments(samples: Float32Array, sampleRateHz: number, zeroStated: boolean): Segments {
   const usual = Math.max(Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples.length / MOST_BLOCKS));
   const size = Math.max(2, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
-  const blocks = toBlocks(samples, size);
+  const blocks = withoutMains(toBlocks(samples, size), sampleRateHz / size);
   const aTurn = Math.max(2, Math.ceil((LONGEST_TURN_S * sampleRateHz) / size));
   const best = explain(blocks, aTurn, zeroStated);
   const offRanges = rangesWhere(best.off);
@@ -114,6 +117,13 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   return { ...found, runs: runs.filter(({ from, to }) => to > from) };
 }
 
+/** Mains pick-up goes on whether the pump runs or not, and would hide how flat an off is. */
+function withoutMains(blocks: Blocks, blockRateHz: number): Blocks {
+  const mean = Float32Array.from(blocks.mean);
+  removeMains(mean, blockRateHz);
+  return { ...blocks, mean: Float64Array.from(mean) };
+}
+
 /** Level of what is off, without its edges, which belong to the switching, and without spikes. */
 function levelOf({ mean }: Blocks, { from, to }: SampleRange): number {
   const edge = Math.floor(0.08 * (to - from));
@@ -130,9 +140,10 @@ function explain(blocks: Blocks, aTurn: number, zeroStated: boolean): Explanatio
   const flat = flatBlocks(mean, aTurn, Math.max(FLAT_SHARE * range, 6 * noise));
   const levels = zeroStated ? [0] : candidateZeros(mean, flat, Math.max(FLAT_SHARE * range, 6 * noise));
   const explanations = levels.flatMap((zero) => explainBy(zero, blocks, flat, aTurn, zeroStated));
+  const hasCalmOff = explanations.some(({ isCalm }) => isCalm);
   // Nothing of the record is off: the file's own zero has to do.
   explanations.push(
-    ...allOn(blocks, flat, range < STILL * noise, zeroStated),
+    ...allOn(blocks, flat, range < STILL * noise, hasCalmOff, zeroStated),
     nothingFlows(blocks, range, noise, zeroStated),
   );
   return explanations.reduce((a, b) => (b.logOdds > a.logOdds ? b : a));
@@ -148,13 +159,15 @@ function flatBlocks(mean: Float64Array, aTurn: number, tolerance: number): boole
   return flat;
 }
 
-/** Levels at which something is flat, and those at which the record begins and ends. */
+/** Levels at which something is flat, the longest first, and those at which the record begins and ends. */
 function candidateZeros(mean: Float64Array, flat: readonly boolean[], apart: number): number[] {
   const few = Math.max(2, Math.min(5, Math.floor(mean.length / 40)));
-  const levels = rangesWhere(flat).map(({ from, to }) => median(mean.subarray(from, to)));
+  const longestFirst = rangesWhere(flat).sort((a, b) => b.to - b.from - (a.to - a.from));
+  const levels = longestFirst.map(({ from, to }) => median(mean.subarray(from, to)));
   levels.push(median(mean.subarray(0, few)), median(mean.subarray(mean.length - few)));
-  levels.sort((a, b) => a - b);
-  return levels.filter((level, i) => i === 0 || level - levels[i - 1] > apart / 4);
+  const kept: number[] = [];
+  for (const level of levels) if (kept.every((other) => Math.abs(level - other) > apart / 4)) kept.push(level);
+  return kept;
 }
 
 /** The record as a pump that is off at `zero` and runs at one side of it; empty where that can't be. */
@@ -183,7 +196,7 @@ function explainBy(
   const onActivity = median(Array.from(deviation).filter((_, i) => !off[i]));
   const calm = offActivity < LIVELY * onActivity;
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
-  return [{ zero, sign, draw, off, logOdds }];
+  return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
 }
 
 /**
@@ -210,7 +223,13 @@ function stretchesOfOff(near: readonly boolean[], flat: readonly boolean[], aTur
 }
 
 /** The pump runs all through. */
-function allOn({ mean }: Blocks, flat: readonly boolean[], isStill: boolean, zeroStated: boolean): Explanation[] {
+function allOn(
+  { mean }: Blocks,
+  flat: readonly boolean[],
+  isStill: boolean,
+  hasCalmOff: boolean,
+  zeroStated: boolean,
+): Explanation[] {
   const level = median(mean);
   const draw = Math.abs(level);
   if (!(draw > LEAST_DRAW_A)) return [];
@@ -222,13 +241,21 @@ function allOn({ mean }: Blocks, flat: readonly boolean[], isStill: boolean, zer
   const off = Array.from(mean, () => false);
   // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
   const still = isStill ? Math.log(RARE) : 0;
+  // Nor does a running pump explain why the record begins or ends with something flat.
+  const unexplained = hasCalmOff ? Math.log(RARE) : 0;
   return [
     {
       zero: 0,
       sign,
       draw,
       off,
-      logOdds: drawLog(draw) + signLog(sign) + still + Math.log(RARE) + (backwards > WRONG_SIDE ? Math.log(RARE) : 0),
+      logOdds:
+        drawLog(draw) +
+        signLog(sign) +
+        still +
+        unexplained +
+        Math.log(RARE) +
+        (backwards > WRONG_SIDE ? Math.log(RARE) : 0),
     },
   ];
 }

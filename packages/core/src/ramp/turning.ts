@@ -3,6 +3,7 @@ import { barsForHumps, humpsForBars } from './commutators.js';
 import { removeMains } from './mains.js';
 import { toOrder } from './order.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
+import { roundingShare } from './rounding.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
 import { measureLine, type LineSpeed } from './speed.js';
 import { thin, type WorkingSignal } from './working-signal.js';
@@ -27,12 +28,16 @@ export function measureTurning(
   givenBars: number | undefined,
   quietNoiseA: number | undefined,
 ): Turning | Untold {
-  const { sampleRateHz, fenced, current } = signal;
+  const { sampleRateHz, fenced, current, stepA } = signal;
+  const noiseA = quietNoiseA ?? fastNoise(current);
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
   const samples = fenced.slice(from, from + length);
   removeMains(samples, sampleRateHz);
-  const revolution = findRevolution({ samples, sampleRateHz }, givenBars);
+  const revolution = findRevolution(
+    { samples, sampleRateHz, recurring: roundingShare(samples, stepA, noiseA) },
+    givenBars,
+  );
   if ('untold' in revolution) return revolution;
   const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
   const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);
@@ -42,7 +47,7 @@ export function measureTurning(
   const isGiven = givenBars !== undefined && humpsForBars(givenBars) === perRevolution;
   const bars = isGiven ? givenBars : barsForHumps(perRevolution);
   const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS, bars);
-  return { revolution, line, noiseA: quietNoiseA ?? fastNoise(current), ...(map && { map }) };
+  return { revolution, line, noiseA, ...(map && { map }) };
 }
 
 /** Noise where nothing is quiet: third differences suppress the humps and keep white noise (gain sqrt 20). */

@@ -1,5 +1,6 @@
 import { boxDecimate } from '../signal/blocks.js';
 import { median, quantile } from '../signal/levels.js';
+import { recorderStep } from './rounding.js';
 import type { SampleRange } from './segments.js';
 
 /** The steady current at a rate that just serves the humps; long fast captures shrink to a fraction. */
@@ -13,6 +14,8 @@ export interface WorkingSignal {
   readonly fenced: Float32Array;
   /** Typical level, A. */
   readonly level: number;
+  /** The recorder's step, A. */
+  readonly stepA: number;
 }
 
 /** Twelve samples on the fastest humps expected (22 a turn at 10 000 rpm). */
@@ -50,6 +53,7 @@ export function makeWorkingSignal(
     current,
     fenced,
     level,
+    stepA: recorderStep(samples.subarray(range.from, range.to)),
   };
 }
 

@@ -2,6 +2,7 @@
 export interface Blocks {
   /** Samples a block; the last, shorter block is left out. */
   readonly size: number;
+  /** Mean without the block's lowest and highest sample, so that one spike doesn't move it. */
   readonly mean: Float64Array;
   readonly deviation: Float64Array;
 }
@@ -15,12 +16,16 @@ export function toBlocks(samples: Float32Array, size: number): Blocks {
     const pivot = samples[at];
     let sum = 0;
     let squares = 0;
+    let low = 0;
+    let high = 0;
     for (const end = at + size; at < end; at++) {
       const d = samples[at] - pivot;
       sum += d;
       squares += d * d;
+      if (d < low) low = d;
+      else if (d > high) high = d;
     }
-    mean[b] = pivot + sum / size;
+    mean[b] = pivot + (size > 3 ? (sum - low - high) / (size - 2) : sum / size);
     deviation[b] = Math.sqrt(Math.max(0, (squares - (sum * sum) / size) / Math.max(1, size - 1)));
   }
   return { size, mean, deviation };

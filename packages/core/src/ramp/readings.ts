@@ -1,0 +1,125 @@
+import type { Line } from '../signal/spectrum.js';
+import { humpsForBars, shareOfHumps, shareOfSpeed } from './commutators.js';
+import { humpOrder, meanPattern } from './hump-order.js';
+import { toOrder, type OrderSignal } from './order.js';
+import type { PhaseTrack } from './phase-track.js';
+import { weighTurns, type Likeness } from './turn-evidence.js';
+
+/** The steady current in which a turn is looked for. */
+export interface Stretch {
+  readonly samples: Float32Array;
+  readonly sampleRateHz: number;
+  /** Share of its power that is the recorder's rounding and may come back all the same. */
+  readonly recurring: number;
+}
+
+/** A spectral line that was followed through a stretch, and how the current along it is like itself. */
+export interface Followed {
+  readonly line: Line;
+  readonly lineHz: number;
+  readonly track: PhaseTrack;
+  readonly order: OrderSignal;
+  readonly likeness?: Likeness;
+  /** The most that the current is like itself at any lag. */
+  readonly top: number;
+}
+
+/** One possible turn along a line. */
+export interface Reading {
+  readonly cycles: number;
+  readonly humps: number;
+  /** Posterior probability. */
+  readonly confidence: number;
+  /** The same without the count that was given. */
+  readonly byData: number;
+}
+
+/** Peak to peak of a line as a share of the draw: sound humps are a small part, deeper ones are notches. */
+const HIGHEST_HUMP = 0.2;
+export const DEEPEST_HUMP = 0.4;
+const MOST_CYCLES = 26;
+/** Enough to count 26 humps in a pattern. */
+const POINTS_A_PATTERN = 156;
+const FEWEST_POINTS_A_CYCLE = 8;
+/** Two counts that fit a pattern alike. */
+const UNPLAIN = 0.6;
+/** Readings this much less likely (natural logarithm) aren't looked at further. */
+const FAR_BEHIND = 14;
+/**
+ * Every bar passes both brushes, half a turn apart: where the two touch alike, half a turn is like the other. So it is in one
+ * motor of five (no published source).
+ */
+const LIKE_BRUSHES = 0.2;
+/** Shares of humps a turn with a count that was given; people miscount. */
+const GIVEN_RIGHT = 0.97;
+const HUMP_COUNTS: readonly number[] = [5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
+
+/** Every possible turn along a line with its posterior probability, the likeliest first. */
+export function weighReadings(
+  { samples, recurring }: Stretch,
+  { lineHz, likeness, track }: Followed,
+  lineShare: number,
+  givenBars: number | undefined,
+): Reading[] {
+  const possible = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).filter(
+    (cycles) => shareOfSpeed((60 * lineHz) / cycles) > 0 && (!likeness || cycles < likeness.at.length),
+  );
+  const views = likeness ? viewsOf(likeness, recurring).map((view) => likelihoods(view, possible)) : [];
+  const given = givenBars === undefined ? undefined : humpsForBars(givenBars);
+  const readings = possible.flatMap((cycles, i) => {
+    const data = views.map((view) => view[i]);
+    if (data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND)) return [];
+    const humps = countHumps(samples, track, cycles, lineShare);
+    const usual = shareOfSpeed((60 * lineHz) / cycles);
+    const known = given === undefined || humps === given ? 1 : 0;
+    const told = known * GIVEN_RIGHT + (1 - known) * (1 - GIVEN_RIGHT) * shareOfHumps(humps);
+    // A record too short for its own scatter to be known leaves what is common.
+    return [{ cycles, humps, data: data.length > 0 ? data : [1], usual, told }];
+  });
+  const byData = posterior(
+    readings.map(({ data, usual, humps }) => data.map((of) => of * usual * shareOfHumps(humps))),
+  );
+  const byAll =
+    given === undefined
+      ? byData
+      : posterior(readings.map(({ data, usual, told }) => data.map((of) => of * usual * told)));
+  return readings
+    .map(({ cycles, humps }, i) => ({ cycles, humps, confidence: byAll[i], byData: byData[i] }))
+    .sort((a, b) => b.confidence - a.confidence);
+}
+
+/** What rounding does may come back with the rotor, and then helps to know it, or with hum, and then misleads: half and half. */
+function viewsOf(likeness: Likeness, recurring: number): Likeness[] {
+  return recurring > 0 ? [likeness, { ...likeness, error: Math.hypot(likeness.error, recurring) }] : [likeness];
+}
+
+/** How well each number of cycles explains the likenesses, beside the best. */
+function likelihoods(likeness: Likeness, possible: readonly number[]): number[] {
+  const all = [...possible, ...possible.map((cycles) => cycles / 2)].filter(Number.isInteger);
+  const evidence = new Map(weighTurns(likeness, all).map(({ cycles, log }) => [cycles, log]));
+  const logs = possible.map((cycles) => {
+    const half = evidence.get(cycles / 2);
+    const own = evidence.get(cycles) ?? -Infinity;
+    // Where half a turn is like the other, the likeness repeats after half of it.
+    return half === undefined ? own : Math.max(own + Math.log(1 - LIKE_BRUSHES), half + Math.log(LIKE_BRUSHES));
+  });
+  const most = Math.max(...logs);
+  return logs.map((log) => Math.exp(log - most));
+}
+
+/** Weights by view, a row a reading: each view's made to sum to 1, then averaged. */
+function posterior(weights: readonly (readonly number[])[]): number[] {
+  const views = weights[0]?.length ?? 0;
+  const sums = Array.from({ length: views }, (_, view) => weights.reduce((sum, row) => sum + row[view], 0) || 1);
+  return weights.map((row) => row.reduce((sum, weight, view) => sum + weight / sums[view] / views, 0));
+}
+
+/** Humps in a turn of so many cycles: the cycles themselves, unless the line is deeper than humps are. */
+function countHumps(samples: Float32Array, track: PhaseTrack, cycles: number, lineShare: number): number {
+  if (lineShare < HIGHEST_HUMP && cycles > 1) return cycles;
+  const points = Math.max(FEWEST_POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / cycles));
+  const pattern = meanPattern(toOrder(samples, track, points), cycles);
+  const counted = humpOrder(pattern, HUMP_COUNTS);
+  const mayBeHumps = lineShare < DEEPEST_HUMP && cycles % 2 === 0 && cycles > 4;
+  return mayBeHumps && counted.certainty < UNPLAIN ? cycles : counted.perPattern;
+}
