@@ -19,6 +19,8 @@ export interface Turning {
 
 /** The pattern is looked for in this much of the steady part, from its middle; the speed is followed through all of it. */
 const PATTERN_S = 1.6;
+/** A rotor's inertia holds its speed: a line whose mean is more uncertain than this isn't one line. */
+const MOST_SCATTER = 0.05;
 /** Points a turn of the map: enough to place notches within a hump, whatever line was followed. */
 const MAP_POINTS = 192;
 
@@ -40,6 +42,12 @@ export function measureTurning(
   );
   if ('untold' in revolution) return revolution;
   const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
+  if (line.halfWidthHz > MOST_SCATTER * line.hz) {
+    return {
+      untold:
+        'what repeats in the current changes its rate from moment to moment, as no rotor can; it stands or barely turns, or something else disturbs the clamp',
+    };
+  }
   const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);
   const order = toOrder(current.subarray(from, from + length), revolution.track, points);
   const { linePerRevolution, perRevolution } = revolution;
