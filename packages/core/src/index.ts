@@ -70,4 +70,4 @@ export type { CaseLadder } from './diagnosis/case-ladder.js';
 export { findPlace } from './diagnosis/places.js';
 export { writeCase, type WrittenCase } from './diagnosis/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './diagnosis/case-file.js';
-export { wideCapture, type WideCapture } from './model/wide-capture.js';
+export { trueRpm, wideCapture, type WideCapture } from './model/wide-capture.js';

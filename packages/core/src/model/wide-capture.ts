@@ -13,13 +13,23 @@ export interface WideCapture {
 }
 
 export type WideFault =
-  'healthy' | 'burnt-bar' | 'dead-segment' | 'brush-bounce' | 'locked' | 'contact-dropout' | 'chopped' | 'open';
+  | 'healthy'
+  | 'burnt-bar'
+  | 'dead-segment'
+  | 'brush-bounce'
+  | 'locked'
+  | 'contact-dropout'
+  | 'chopped'
+  | 'open'
+  | 'stall';
 
 export interface WideTruth {
   readonly fault: WideFault;
   readonly bars: number;
   /** Mean over the longest run without its start; 0 where the rotor stands. */
   readonly rpm: number;
+  /** The rotor's angle, turns since the record's start. */
+  readonly turns: Float64Array;
   readonly meanA: number;
   /** The current itself, A. */
   readonly currentA: Float64Array;
@@ -28,6 +38,8 @@ export interface WideTruth {
   readonly inverted: boolean;
   /** The record shows the pump off, or the clamp was zeroed. */
   readonly zeroTold: boolean;
+  /** The clamp or the recorder passes no steady current. */
+  readonly acCoupled: boolean;
   /** Begin and end of each powered stretch, s. */
   readonly runs: readonly (readonly [number, number])[];
   readonly instrument: string;
@@ -47,11 +59,22 @@ const SHAPES: readonly Shape[] = [
 
 const FAULTS: readonly WideFault[] = [
   ...(['healthy', 'healthy', 'healthy', 'healthy', 'healthy', 'burnt-bar', 'burnt-bar', 'burnt-bar'] as const),
-  ...(['dead-segment', 'dead-segment', 'brush-bounce', 'locked', 'contact-dropout', 'chopped', 'open'] as const),
+  ...([
+    'dead-segment',
+    'dead-segment',
+    'brush-bounce',
+    'locked',
+    'contact-dropout',
+    'chopped',
+    'open',
+    'stall',
+  ] as const),
 ];
 const BARS = [5, 6, 6, 7, 7, 8, 8, 8, 8, 8, 9, 10, 10, 11, 12, 12, 14];
 /** Long enough to be told from a part of a turn. */
 const LEAST_OFF_S = 0.03;
+/** What a recorder that samples faster than it keeps does with the rest. */
+const KEEPS = ['sample', 'sample', 'sample', 'average', 'peaks'] as const;
 const RATES = [5e3, 10e3, 20e3, 25e3, 50e3, 50e3, 100e3, 200e3];
 
 export function wideCapture(seed: number): WideCapture {
@@ -73,19 +96,25 @@ export function wideCapture(seed: number): WideCapture {
   const drift = between(-0.03, 0.03);
   const chopHz = pick([25, 60, 110, 150, 400, 2000]);
   const bounces = fault === 'brush-bounce' ? bounceTimes(between(20, 250), durationS, random) : [];
+  const stall = fault === 'stall' ? stallTimes(runs, between) : [Infinity, Infinity];
+  const wander = wanderOf(random, between, pick);
+  const turns = new Float64Array(count);
   let bounce = 0;
   let angle = random.uniform();
   for (let i = 0; i < count; i++) {
     const t = i / sampleRateHz;
     const run = runs.find(([from, to]) => t >= from && t < to);
+    turns[i] = angle;
     if (!run || fault === 'open') continue;
     const since = t - run[0];
     const starts = run[0] > 0;
     const spin = starts ? 1 - Math.exp(-since / 0.02) : 1;
-    const turning = fault === 'locked' ? 0 : rpm * spin * (1 + (drift * since) / runS);
+    const drag = 1 - smoothStep((t - stall[0]) / 0.05) + smoothStep((t - stall[1]) / 0.05);
+    const turning = fault === 'locked' ? 0 : rpm * spin * drag * (1 + (drift * since) / runS + wander(t));
     angle += turning / 60 / sampleRateHz;
     const surge = starts ? 1 + 2.2 * Math.exp(-since / 0.025) : 1;
-    let current = fault === 'locked' ? 2.8 * drawA : drawA * surge * rotor(angle - Math.floor(angle));
+    let current =
+      fault === 'locked' ? 2.8 * drawA : drawA * (surge + 1.8 * (1 - drag)) * rotor(angle - Math.floor(angle));
     if (starts) current *= 1 - Math.exp(-since / 0.0005);
     while (bounce < bounces.length && bounces[bounce][1] < t) bounce++;
     if (bounce < bounces.length && t >= bounces[bounce][0]) current *= bounces[bounce][2];
@@ -106,21 +135,30 @@ export function wideCapture(seed: number): WideCapture {
     truth: {
       fault,
       bars,
-      rpm: turning
-        ? rpm * (1 + (drift * (main[0] > 0 ? (main[1] - main[0] + 0.15) / 2 : (main[1] - main[0]) / 2)) / runS)
-        : 0,
+      rpm: turning ? (60 * sampleRateHz * (turns[to] - turns[from])) / (to - from) : 0,
+      turns,
       meanA: fault === 'open' ? 0 : meanOf(pure),
       currentA: pure,
       turnTold:
         turning &&
+        fault !== 'stall' &&
         rotor.difference * drawA * Math.sqrt((to - from) / 8) > 25 * instrument.noiseA &&
         to - from > 0.15 * sampleRateHz,
       inverted: instrument.inverted,
-      zeroTold: instrument.zeroStated || runs[0][0] > LEAST_OFF_S,
+      zeroTold: !instrument.acCoupled && (instrument.zeroStated || runs[0][0] > LEAST_OFF_S),
+      acCoupled: instrument.acCoupled,
       runs,
       instrument: instrument.name,
     },
   };
+}
+
+/** The rotor's own mean speed between two times of a capture, rpm. */
+export function trueRpm({ sampleRateHz, truth }: WideCapture, fromS: number, toS: number): number {
+  const { turns } = truth;
+  const from = Math.max(0, Math.round(fromS * sampleRateHz));
+  const to = Math.min(turns.length - 1, Math.round(toS * sampleRateHz));
+  return (60 * sampleRateHz * (turns[to] - turns[from])) / (to - from);
 }
 
 function humpsOf(bars: number): number {
@@ -129,6 +167,22 @@ function humpsOf(bars: number): number {
 
 type Between = (low: number, high: number) => number;
 type Pick = <T>(choices: readonly T[]) => T;
+
+/** Where a rotor that drags comes to stand and turns again, s. */
+function stallTimes(runs: readonly (readonly [number, number])[], between: Between): [number, number] {
+  const [from, to] = runs[0];
+  const at = from + (to - from) * between(0.35, 0.6);
+  return [at, at + (to - from) * between(0.1, 0.3)];
+}
+
+const smoothStep = (u: number) => (u <= 0 ? 0 : u >= 1 ? 1 : u * u * (3 - 2 * u));
+
+/** Fuel and commutation push a rotor about: slow sines of its speed, a few thousandths. */
+function wanderOf(random: Random, between: Between, pick: Pick): (t: number) => number {
+  const depth = pick([0, 0.0005, 0.002]);
+  const sines = [between(0.5, 2), between(2, 6), between(6, 15)].map((hz) => [2 * Math.PI * hz, random.normal()]);
+  return (t) => depth * sines.reduce((sum, [w, of], k) => sum + of * Math.sin(w * t + k), 0);
+}
 
 /** Powered stretches, s. */
 function layout(fault: WideFault, runS: number, between: Between, random: Random): [number, number][] {
@@ -205,15 +259,46 @@ function record(pure: Float64Array, rateHz: number, drawA: number, random: Rando
   const stepA = pick([0, 0.01, 0.04, 0.16]);
   const follow = 1 - Math.exp((-2 * Math.PI * Math.min(0.4 * rateHz, between(5e3, 50e3))) / rateHz);
   const phase = 2 * Math.PI * random.uniform();
+  const acCoupled = random.uniform() < 0.08;
+  const corner = Math.exp((-2 * Math.PI * between(0.3, 3)) / rateHz);
+  const driftA = pick([0, 0, 0, 0.1, 0.3]) * between(-1, 1);
+  const keeps = pick(KEEPS);
   const samples = new Float32Array(pure.length);
+  const inner = keeps === 'sample' ? 1 : 4;
   let passed = pure[0];
+  let slow = pure[0];
   for (let i = 0; i < pure.length; i++) {
     passed += follow * (pure[i] - passed);
-    let value = passed + noiseA * random.normal() + humA * Math.sin((2 * Math.PI * humHz * i) / rateHz + phase);
+    slow = passed + corner * (slow - passed);
+    const signal = acCoupled ? passed - slow : passed;
+    let sum = 0;
+    let farthest = 0;
+    // Faster inside than what is kept: averaged, or the farthest by turns of either side.
+    for (let k = 0; k < inner; k++) {
+      const noise = noiseA * random.normal();
+      sum += noise / inner;
+      if (k === 0 || (i % 2 === 0 ? noise > farthest : noise < farthest)) farthest = noise;
+    }
+    const t = (i + (keeps === 'peaks' && i % 2 === 0 ? -0.3 : 0)) / rateHz;
+    let value = signal + (keeps === 'peaks' ? farthest : sum) + humA * Math.sin(2 * Math.PI * humHz * t + phase);
     if (random.uniform() < spikes / rateHz) value += drawA * (random.uniform() - 0.5);
-    value = (inverted ? -value : value) + offsetA;
+    value = (inverted ? -value : value) + offsetA + (driftA * i) / pure.length;
     samples[i] = stepA > 0 ? Math.round(value / stepA) * stepA : value;
   }
-  const name = `${rateHz / 1e3} kS/s noise ${noiseA} step ${stepA} hum ${humA} spikes ${spikes} offset ${offsetA}${inverted ? ' backwards' : ''}${zeroStated ? ' zeroed' : ''}`;
-  return { samples, inverted, zeroStated, noiseA: Math.max(noiseA, stepA / 3, humA / 3), name };
+  const words = [
+    `${rateHz / 1e3} kS/s noise ${noiseA} step ${stepA} hum ${humA} spikes ${spikes} offset ${offsetA} drift ${driftA.toFixed(2)}`,
+    ...(keeps === 'sample' ? [] : [keeps]),
+    ...(inverted ? ['backwards'] : []),
+    ...(zeroStated ? ['zeroed'] : []),
+    ...(acCoupled ? ['AC-coupled'] : []),
+  ];
+  const peaks = keeps === 'peaks' ? 1.5 : 1;
+  return {
+    samples,
+    inverted,
+    zeroStated,
+    acCoupled,
+    noiseA: Math.max(noiseA * peaks, stepA / 3, humA / 3),
+    name: words.join(' '),
+  };
 }

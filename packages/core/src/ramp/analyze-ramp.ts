@@ -2,6 +2,7 @@ import type { ScaledChannel } from '../capture/capture.js';
 import type { CannotTell } from '../errors.js';
 import { rpmFromPeriod } from '../units/units.js';
 import { levels, meanOf } from '../signal/levels.js';
+import { isCoupled, levelled } from './coupling.js';
 import { findDropouts, type Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { findChopping } from './pulsed.js';
@@ -32,6 +33,7 @@ export function analyzeRamp(
 ): RampAnalysis {
   const { samples } = channel;
   const segments = findSegments(samples, sampleRateHz, channel.zeroStated);
+  if (isCoupled(samples, sampleRateHz, segments)) return analyzeCoupled(samples, sampleRateHz, startS, options.bars);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
   const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars: options.bars };
   const cannotTell: CannotTell[] = [];
@@ -85,6 +87,50 @@ export function analyzeRamp(
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),
     }),
     cannotTell,
+    ...(map && { turnA: map.turn, turns: map.turns }),
+  };
+}
+
+/** A record that passes no steady current tells how the rotor turns and what its bars are like, and no level at all. */
+function analyzeCoupled(
+  raw: Float32Array,
+  sampleRateHz: number,
+  startS: number,
+  bars: number | undefined,
+): RampAnalysis {
+  const { samples, inverted, runs } = levelled(raw, sampleRateHz);
+  const segments: Segments = { inverted: false, runs };
+  const recording: Recording = { samples, sampleRateHz, startS, zero: 0, segments, bars };
+  const measured = runs.map((run) => measureRun(recording, run));
+  const cannotTell: CannotTell[] = ['steady', 'zeroOffsetA', 'inrushPeakA'].map((what) => ({
+    what,
+    because:
+      'the record swings about zero both ways: the clamp or its input is AC-coupled and passes no steady current. Set the input to DC, zero the clamp, and capture again',
+  }));
+  if (measured.length === 0) {
+    cannotTell.push({ what: 'rpm', because: 'humps never pass for long enough to be followed' });
+    return { ramp: { inverted, dropouts: [], pattern: 'irregular', runs: [] }, findings: [], cannotTell };
+  }
+  const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
+  const { turning, pattern, dropouts } = main;
+  const at = (sample: number) => startS + sample / sampleRateHz;
+  const ramp: RampResult = {
+    inverted,
+    ...(turning && turningNumbers(turning)),
+    dropouts,
+    pattern,
+    runs: measured.map(({ run, turning: of, pattern: seen }) => ({
+      fromS: at(run.from),
+      toS: at(run.to),
+      ...(of && { rpm: turningNumbers(of).rpm }),
+      pattern: seen,
+    })),
+  };
+  const map = turning?.map;
+  return {
+    ramp,
+    findings: rampFindings(ramp, { sampleRateHz }),
+    cannotTell: [...cannotTell, ...main.cannotTell],
     ...(map && { turnA: map.turn, turns: map.turns }),
   };
 }

@@ -1,0 +1,157 @@
+import { movingAverage, toBlocks } from '../signal/blocks.js';
+import { levels, median, quantile } from '../signal/levels.js';
+import { rangesWhere } from '../signal/ranges.js';
+import { findLines, welchSpectrum } from '../signal/spectrum.js';
+import { removeMains } from './mains.js';
+import type { Run, SampleRange, Segments } from './segments.js';
+import { thin } from './working-signal.js';
+
+/** A record through a clamp or input that passes no steady current, made upright and given a level that it may have had. */
+export interface Coupled {
+  readonly samples: Float32Array;
+  readonly inverted: boolean;
+  readonly runs: readonly Run[];
+}
+
+/** The slowest shaft and the fastest humps, Hz; a second of them is enough. */
+const LOWEST_HZ = 90;
+const HIGHEST_HZ = 4300;
+const LOOKED_AT_S = 1;
+const LEAST_S = 0.12;
+const SEGMENT_S = 0.1;
+/** Noise throws up nothing like this in a second (exponential distribution: e^-40 a bin). */
+const PROMINENT = 40;
+/** Within this of a multiple of the mains it is the mains. */
+const MAINS_SHARE = 0.006;
+/** As lively as the running pump, or nearly: no off. */
+const LIVELY = 0.5;
+/** So far below zero no noise and no clamp's offset puts the running current, A and in its own noise. */
+const BACKWARDS_A = 0.3;
+const BACKWARDS_SHARE = 0.02;
+/** Two and a half of the slowest turns: keeps every turn whole and follows how the input forgets a level. */
+const COURSE_S = 0.1;
+const BLOCK_S = 0.005;
+/** The run is where it is at least this lively, beside its livelier half; the start is over after this. */
+const RUNS_SHARE = 0.35;
+const START_S = 0.2;
+const GUARD_S = 0.01;
+const SHORTEST_RUN_S = 0.1;
+/** Notches point down; where the far side of the median is this much longer upwards, the clamp sits backwards. */
+const SKEWED = 0.35;
+/** A pump's usual draw, A (common practice, no published source); deeper dips need a larger one. */
+const USUAL_DRAW_A = 5;
+
+/**
+ * Whether the record swings about zero instead of standing on it: humps pass where the pump would have to be off, or current
+ * would flow backwards. A current clamp does neither; a clamp or an input that passes no steady current does both.
+ */
+export function isCoupled(samples: Float32Array, sampleRateHz: number, segments: Segments): boolean {
+  const { quiet, runs } = segments;
+  if (quiet && humpsPass(samples.subarray(quiet.from, quiet.to), sampleRateHz)) {
+    const running = runs.map(({ from, to }) => activity(samples.subarray(from, to), sampleRateHz));
+    return (
+      running.length === 0 || activity(samples.subarray(quiet.from, quiet.to), sampleRateHz) > LIVELY * median(running)
+    );
+  }
+  return runs.some((run) => flowsBackwards(samples.subarray(run.from, run.to), sampleRateHz, segments));
+}
+
+/** Root of the median power in short blocks, without the slow course. */
+function activity(samples: Float32Array, sampleRateHz: number): number {
+  return median(toBlocks(samples, Math.max(8, Math.round(BLOCK_S * sampleRateHz))).deviation);
+}
+
+function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean {
+  const length = Math.min(stretch.length, Math.round(LOOKED_AT_S * sampleRateHz));
+  if (length < LEAST_S * sampleRateHz) return false;
+  const from = Math.floor((stretch.length - length) / 2);
+  const part = withoutSpikes(withoutCourse(stretch.subarray(from, from + length), sampleRateHz));
+  removeMains(part, sampleRateHz);
+  const segment = Math.round(SEGMENT_S * sampleRateHz);
+  const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
+  return findLines(spectrum, LOWEST_HZ, Math.min(HIGHEST_HZ, 0.45 * sampleRateHz), 400).some(
+    ({ hz, prominence }) => prominence > PROMINENT && !isMains(hz),
+  );
+}
+
+function isMains(hz: number): boolean {
+  return [50, 60].some((mains) => {
+    const order = Math.round(hz / mains);
+    return order <= 12 && Math.abs(hz / (order * mains) - 1) < MAINS_SHARE;
+  });
+}
+
+/** Ignition's spikes are narrow: cut at what the rest reaches, hardly anything of them is left in any line. */
+function withoutSpikes(samples: Float32Array): Float32Array {
+  const few = thin(samples, 32_768);
+  const [low, high] = [quantile(few, 0.02), quantile(few, 0.98)];
+  return samples.map((value) => Math.min(high, Math.max(low, value)));
+}
+
+function withoutCourse(samples: Float32Array, sampleRateHz: number): Float32Array {
+  const course = movingAverage(samples, Math.round((COURSE_S * sampleRateHz) / 2));
+  return samples.map((value, i) => value - course[i]);
+}
+
+function flowsBackwards(run: Float32Array, sampleRateHz: number, { quietLevel, inverted, noise }: Segments): boolean {
+  const size = Math.max(1, Math.round(sampleRateHz / 10_000));
+  const few = toBlocks(run, size).mean;
+  const sign = inverted ? -1 : 1;
+  const zero = quietLevel ?? 0;
+  const least = Math.max(BACKWARDS_A, 5 * (noise ?? 0));
+  const below = few.reduce((count, value) => count + (sign * (value - zero) < -least ? 1 : 0), 0);
+  return below > BACKWARDS_SHARE * few.length;
+}
+
+/**
+ * Brings such a record into the form of any other: without the slow course that the input made, and with the least level that
+ * lets its dips be dips of a current. Nothing of that level may be reported.
+ */
+export function levelled(samples: Float32Array, sampleRateHz: number): Coupled {
+  const fast = withoutCourse(samples, sampleRateHz);
+  const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
+  const lively = movingAverage(toBlocks(fast, size).deviation, 2);
+  const least = RUNS_SHARE * quantile(lively, 0.75);
+  const stretches = rangesWhere(Array.from(lively, (value) => value > least))
+    .map(({ from, to }) => ({ from: from * size, to: Math.min(samples.length, to * size) }))
+    .filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
+  const runs = stretches
+    .map(({ from, to }): SampleRange => ({
+      from: from > 2 * size ? from + Math.round(START_S * sampleRateHz) : from,
+      to: to < samples.length - 2 * size ? to - Math.round(GUARD_S * sampleRateHz) : to,
+    }))
+    .filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
+  const inverted = runs.length > 0 && isBackwards(fast, runs[0], stretches[0], samples, sampleRateHz);
+  const sign = inverted ? -1 : 1;
+  const deepest = Math.max(
+    0,
+    ...runs.map(
+      ({ from, to }) =>
+        -quantile(
+          thin(fast.subarray(from, to), 32_768).map((v) => sign * v),
+          0.01,
+        ),
+    ),
+  );
+  const level = Math.max(USUAL_DRAW_A, deepest);
+  return { samples: fast.map((value) => sign * value + level), inverted, runs };
+}
+
+/** By the start's surge where one was recorded; by the notches else. */
+function isBackwards(
+  fast: Float32Array,
+  run: SampleRange,
+  stretch: SampleRange,
+  samples: Float32Array,
+  sampleRateHz: number,
+): boolean {
+  const around = Math.round(0.03 * sampleRateHz);
+  if (stretch.from > 2 * around) {
+    const before = levels(samples, stretch.from - 2 * around, stretch.from - around).mean;
+    const after = levels(samples, stretch.from, stretch.from + around).mean;
+    return after < before;
+  }
+  const few = thin(fast.subarray(run.from, run.to), 32_768);
+  const [low, middle, high] = [quantile(few, 0.01), median(few), quantile(few, 0.99)];
+  return high - middle - (middle - low) > SKEWED * (high - low);
+}
