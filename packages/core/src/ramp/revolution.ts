@@ -76,9 +76,9 @@ export function findRevolution(stretch: Stretch, givenBars: number | undefined):
       untold: `no hump rate stands out of the noise (${Math.round(sampleRateHz)} samples a second); use a smaller clamp range, a faster time base and 10 kHz bandwidth or more`,
     };
   }
-  const folded = foldedShare(lines, sampleRateHz);
+  const share = humpShare(trackOf(samples, sampleRateHz, lines[0]), samples);
+  const folded = foldedShare(lines, sampleRateHz, share > DEEPEST_HUMP);
   const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded));
-  const share = humpShare(followed[0].track, samples);
   const best = bestFollowed(followed) ?? followed[0];
   const read = weighReadings(stretch, best, best === followed[0] ? share : 1, givenBars);
   const [first, ...others] = read;
@@ -136,15 +136,21 @@ function withoutMean(samples: Float32Array): Float32Array {
 
 /**
  * Share of the power that sampling folds back. Humps come to a cusp, so that their harmonics fall as 1/k^2 and their powers
- * as 1/k^4; beyond half of s samples a hump lies the sum of them, (8/3) / s^3 of the first.
+ * as 1/k^4; beyond half of s samples a hump lies the sum of them, (8/3) / s^3 of the first. A current that is cut off jumps:
+ * powers fall as 1/k^2, and (12 / pi^2) / s of their sum lies there.
  */
-function foldedShare(lines: readonly Line[], sampleRateHz: number): number {
+function foldedShare(lines: readonly Line[], sampleRateHz: number, jumps: boolean): number {
   const all = lines.reduce((sum, { power }) => sum + power, 0);
-  return lines.reduce((sum, { power, hz }) => sum + (power / all) * (8 / 3) * (hz / sampleRateHz) ** 3, 0);
+  const folded = (perSample: number) => (jumps ? (12 / Math.PI ** 2) * perSample : (8 / 3) * perSample ** 3);
+  return lines.reduce((sum, { power, hz }) => sum + (power / all) * folded(hz / sampleRateHz), 0);
+}
+
+function trackOf(samples: Float32Array, sampleRateHz: number, { hz }: Line): PhaseTrack {
+  return trackPhase(samples, sampleRateHz, hz, COARSE_WINDOW_S * hz);
 }
 
 function follow(samples: Float32Array, sampleRateHz: number, line: Line, folded: number): Followed {
-  const coarse = trackPhase(samples, sampleRateHz, line.hz, COARSE_WINDOW_S * line.hz);
+  const coarse = trackOf(samples, sampleRateHz, line);
   const hops = coarse.at.length;
   const lineHz =
     hops > 2
