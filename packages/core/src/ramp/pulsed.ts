@@ -17,11 +17,18 @@ const LEAST_OFF_SHARE = 0.22;
 const MOST_SAMPLES = 2_000_000;
 /** Two opposite dead stretches of the fastest rotor: nothing of a turn comes back more often with so much dead. */
 const FASTEST_ROTOR_HZ = 400;
+/** A rotor that coasts through so much of its turn would stand before it came round this slowly (1 800 rpm). */
+const SLOWEST_ROTOR_HZ = 30;
 /** Points and part of a cycle's live stretch that are compared; its edges belong to the switching. */
 const POINTS = 48;
 const EDGE = 0.15;
-/** Share of the humps' power that comes back from cycle to cycle: of one source all of it, of two hardly any. */
-const SAME_SOURCE = 0.3;
+/**
+ * Share of the humps' power that comes back from cycle to cycle: of one source all that isn't noise, of two hardly any (n
+ * cycles leave sqrt(2 / points) / n of it by chance).
+ */
+const SAME_SOURCE = 0.15;
+/** Ignition's spikes are cut at so many deviations of the rest. */
+const SPIKE = 3;
 const MOST_CYCLES = 400;
 
 interface Cycle {
@@ -63,7 +70,8 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const covers = falls.length * period > 0.8 * part.length;
   if (!steady || !covers || offShare < LEAST_OFF_SHARE) return undefined;
   const frequencyHz = sampleRateHz / period;
-  if (frequencyHz < FASTEST_ROTOR_HZ && humpsComeBack(part, cycles.slice(0, MOST_CYCLES))) return undefined;
+  const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
+  if (mayBeRotor && humpsComeBack(part, cycles.slice(0, MOST_CYCLES))) return undefined;
   return { frequencyHz, onShare: 1 - offShare };
 }
 
@@ -71,19 +79,23 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
 function humpsComeBack(current: Float32Array, cycles: readonly Cycle[]): boolean {
   const long = cycles.filter(({ rise, fall }) => (fall - rise) * (1 - 2 * EDGE) >= 8);
   if (long.length < FEWEST_CYCLES / 2) return false;
-  const sum = new Float64Array(POINTS);
-  let total = 0;
-  for (const { rise, fall } of long) {
-    const row = withoutCourse(
+  const rows = long.map(({ rise, fall }) =>
+    withoutCourse(
       Float64Array.from({ length: POINTS }, (_, p) => {
         const at = rise + (EDGE + ((1 - 2 * EDGE) * p) / (POINTS - 1)) * (fall - rise);
         const below = Math.floor(at);
         return current[below] + (at - below) * (current[below + 1] - current[below]);
       }),
-    );
+    ),
+  );
+  const most = SPIKE * median(rows.map((row) => robustDeviation(row)));
+  const sum = new Float64Array(POINTS);
+  let total = 0;
+  for (const row of rows) {
     row.forEach((value, p) => {
-      sum[p] += value;
-      total += value * value;
+      const kept = Math.max(-most, Math.min(most, value));
+      sum[p] += kept;
+      total += kept * kept;
     });
   }
   const n = long.length;

@@ -52,8 +52,8 @@ const FINE_WINDOW_S = 0.06;
 const POINTS_A_CYCLE = 8;
 /** A line that follows the angle nearly as well as the best does. */
 const AS_WELL = 0.9;
-/** Likelier than all others together, or it isn't assumed either. */
-const ASSUMED = 0.5;
+/** Among deep notches a reading has to be this likely to be worth a word. */
+const LEAST_TOLD = 0.35;
 /** Certain enough to be called measured; what is less likely than this is no alternative either. */
 const MEASURED = 0.99;
 const RULED_OUT = 0.02;
@@ -83,7 +83,7 @@ export function findRevolution(stretch: Stretch, givenBars: number | undefined):
   const read = weighReadings(stretch, best, best === followed[0] ? share : 1, givenBars);
   const [first, ...others] = read;
   // Among notches without a turn nobody knows which line is the humps.
-  if (share > DEEPEST_HUMP && !(first?.confidence >= ASSUMED)) {
+  if (share > DEEPEST_HUMP && !(first?.confidence >= LEAST_TOLD)) {
     return {
       untold:
         'deep notches pass, and nothing parts a whole turn from a part of it, or humps from notches; capture longer, or give the bar count',
