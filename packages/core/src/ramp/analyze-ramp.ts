@@ -11,6 +11,7 @@ import { quietNoise } from './quiet-noise.js';
 import { namePattern } from './patterns.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
+import { findStalls, turningPart } from './stalls.js';
 import { findSteady } from './steady.js';
 import { measureTurning, type Turning } from './turning.js';
 import type { Pattern, RampAnalysis, RampResult, Steady } from './types.js';
@@ -84,6 +85,7 @@ export function analyzeRamp(
     ramp,
     findings: rampFindings(ramp, {
       sampleRateHz,
+      stallsS: measured.flatMap(({ stallsS }) => stallsS),
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),
     }),
     cannotTell,
@@ -148,6 +150,8 @@ interface Recording {
 interface MeasuredRun {
   readonly run: Run;
   readonly inrush: Pick<RampResult, 'inrushPeakA' | 'inrushPeakS'>;
+  /** Begin and end of each time that the rotor came to stand, s. */
+  readonly stallsS: readonly (readonly [number, number])[];
   readonly steady?: Steady;
   readonly turning?: Turning;
   readonly dropouts: readonly Dropout[];
@@ -195,13 +199,16 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
     });
   }
   const peak = inrush(samples, sampleRateHz, run, zero, segments.inverted, at);
-  const steadyRange = findSteady(samples, sampleRateHz, run, zero, segments.inverted);
+  const stalls = findStalls(samples, sampleRateHz, run, zero, segments.inverted);
+  const stallsS = stalls.map(({ from, to }) => [at(from), at(to)] as const);
+  const turns = turningPart(run, stalls, sampleRateHz);
+  const steadyRange = findSteady(samples, sampleRateHz, turns, zero, segments.inverted);
   if (!steadyRange || steadyRange.to - steadyRange.from < FEWEST_STEADY_S * sampleRateHz) {
     cannotTell.push({
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
-    return { run, inrush: peak, dropouts: [], pattern: 'irregular', cannotTell };
+    return { run, inrush: peak, stallsS, dropouts: [], pattern: 'irregular', cannotTell };
   }
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted);
   const quiet = quietNoise(samples, segments);
@@ -239,6 +246,7 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
   return {
     run,
     inrush: peak,
+    stallsS,
     steady,
     ...(told && { turning: told }),
     dropouts,

@@ -31,10 +31,13 @@ const BACKWARDS_SHARE = 0.02;
 /** Two and a half of the slowest turns: keeps every turn whole and follows how the input forgets a level. */
 const COURSE_S = 0.1;
 const BLOCK_S = 0.005;
-/** The run is where it is at least this lively, beside its livelier half; the start is over after this. */
+/** The run is where it is at least this lively, beside its livelier half. */
 const RUNS_SHARE = 0.35;
+/** Switching throws a block's mean so many of its deviations off its course. */
+const SWITCHED = 4;
+/** The start is over after this; before the end the course already knows of it (half of its window). */
 const START_S = 0.2;
-const GUARD_S = 0.01;
+const GUARD_S = 0.06;
 const SHORTEST_RUN_S = 0.1;
 /** Notches point down; where the far side of the median is this much longer upwards, the clamp sits backwards. */
 const SKEWED = 0.35;
@@ -110,9 +113,11 @@ function flowsBackwards(run: Float32Array, sampleRateHz: number, { quietLevel, i
 export function levelled(samples: Float32Array, sampleRateHz: number): Coupled {
   const fast = withoutCourse(samples, sampleRateHz);
   const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
-  const lively = movingAverage(toBlocks(fast, size).deviation, 2);
+  const { mean, deviation } = toBlocks(fast, size);
+  const lively = movingAverage(deviation, 2);
   const least = RUNS_SHARE * quantile(lively, 0.75);
-  const stretches = rangesWhere(Array.from(lively, (value) => value > least))
+  const most = SWITCHED * median(deviation);
+  const stretches = rangesWhere(Array.from(lively, (value, b) => value > least && Math.abs(mean[b]) < most))
     .map(({ from, to }) => ({ from: from * size, to: Math.min(samples.length, to * size) }))
     .filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
   const runs = stretches

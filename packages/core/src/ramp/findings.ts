@@ -5,6 +5,8 @@ export interface FindingContext {
   readonly sampleRateHz?: number;
   /** A stated bar count that the pattern contradicts. */
   readonly contradictedBars?: number | undefined;
+  /** Begin and end of each time that the rotor came to stand, s. */
+  readonly stallsS?: readonly (readonly [number, number])[];
 }
 
 type Rule = (ramp: RampResult, context: FindingContext) => Finding | undefined;
@@ -110,6 +112,18 @@ const RULES: readonly Rule[] = [
           steady && [steady.fromS, steady.toS],
         )
       : undefined,
+  (_, { stallsS = [] }) => {
+    if (stallsS.length === 0) return undefined;
+    const [fromS, toS] = stallsS.reduce((a, b) => (b[1] - b[0] > a[1] - a[0] ? b : a));
+    const times = stallsS.length === 1 ? 'once' : `${stallsS.length} times`;
+    return finding(
+      'stall',
+      'act',
+      `The rotor comes to stand ${times}, longest for ${((toS - fromS) * 1000).toFixed(0)} ms: the current rises to its stalled level and falls again. Something drags or jams it: look for debris and a failing bearing, and prove feed and ground before condemning it.`,
+      note('A rotor that stands draws its stalled current'),
+      [fromS, toS],
+    );
+  },
   ({ steady, inrushPeakA, onsetS, inrushPeakS, pattern }) =>
     steady &&
     pattern !== 'locked-rotor' &&

@@ -1,0 +1,44 @@
+import { toBlocks } from '../signal/blocks.js';
+import { median } from '../signal/levels.js';
+import { rangesWhere } from '../signal/ranges.js';
+import type { Run, SampleRange } from './segments.js';
+
+/** A rotor that stands makes no voltage of its own: it draws twice the running current and more; nothing else lasts so long. */
+const STANDS_SHARE = 1.6;
+const BLOCK_S = 0.005;
+const LEAST_S = 0.03;
+/** The first peak of a start is no stall. */
+const START_S = 0.15;
+/** Slowing down and coming back to speed, s. */
+const AROUND_S = 0.08;
+
+/** Where the rotor came to stand within a run that has turned. */
+export function findStalls(
+  samples: Float32Array,
+  sampleRateHz: number,
+  run: Run,
+  zero: number,
+  inverted: boolean,
+): SampleRange[] {
+  const from = run.onset === undefined ? run.from : run.from + Math.round(START_S * sampleRateHz);
+  const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
+  if (run.to - from < 4 * size) return [];
+  const { mean } = toBlocks(samples.subarray(from, run.to), size);
+  const draw = mean.map((value) => (inverted ? zero - value : value - zero));
+  const usual = median(draw);
+  return rangesWhere(Array.from(draw, (value) => value > STANDS_SHARE * usual))
+    .map((range) => ({ from: from + range.from * size, to: from + range.to * size }))
+    .filter((range) => range.to - range.from > LEAST_S * sampleRateHz);
+}
+
+/** The longest part of a run in which the rotor turned all the time. */
+export function turningPart(run: Run, stalls: readonly SampleRange[], sampleRateHz: number): Run {
+  if (stalls.length === 0) return run;
+  const around = Math.round(AROUND_S * sampleRateHz);
+  const parts: Run[] = [...stalls, { from: run.to + around, to: run.to }].map((stall, i) => ({
+    from: i === 0 ? run.from : stalls[i - 1].to + around,
+    to: stall.from - around,
+    ...(i === 0 && run.onset !== undefined && { onset: run.onset }),
+  }));
+  return parts.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
+}
