@@ -21,8 +21,10 @@ const LEAST_S = 0.12;
 const SEGMENT_S = 0.1;
 /** Noise throws up nothing like this in a second (exponential distribution: e^-40 a bin). */
 const PROMINENT = 40;
-/** Within this of a multiple of the mains it is the mains. */
-const MAINS_SHARE = 0.006;
+/** So near to a multiple of the mains it is the mains, whose harmonics a coarse recorder's steps multiply. */
+const MAINS_SHARE = 0.004;
+const MAINS_HZ = 3;
+const MOST_HARMONICS = 20;
 /** As lively as the running pump, or nearly: no off. */
 const LIVELY = 0.5;
 /** So far below zero no noise and no clamp's offset puts the running current, A and in its own noise. */
@@ -80,7 +82,7 @@ function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean {
 function isMains(hz: number): boolean {
   return [50, 60].some((mains) => {
     const order = Math.round(hz / mains);
-    return order <= 12 && Math.abs(hz / (order * mains) - 1) < MAINS_SHARE;
+    return order <= MOST_HARMONICS && Math.abs(hz - order * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
   });
 }
 

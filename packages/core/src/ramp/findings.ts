@@ -139,6 +139,16 @@ const RULES: readonly Rule[] = [
           [onsetS ?? 0, inrushPeakS ?? 0],
         )
       : undefined,
+  ({ steady, inrushPeakA, onsetS, inrushPeakS, pattern }) =>
+    steady && pattern !== 'pulsed' && inrushPeakA !== undefined && inrushPeakA > LIMITS.inrushMost.value * steady.meanA
+      ? finding(
+          'inrush-high',
+          'keep-in-mind',
+          `The first peak is ${(inrushPeakA / steady.meanA).toFixed(1)} times the running draw: the supply gives what the winding asks for, but the running pump has little to do. Check pressure and that there is fuel in the tank.`,
+          LIMITS.inrushMost,
+          [onsetS ?? 0, inrushPeakS ?? 0],
+        )
+      : undefined,
   ({ bars }) => {
     const bad = bars?.filter((bar) => bar.state !== 'sound') ?? [];
     if (bad.length === 0) return undefined;

@@ -5,7 +5,7 @@ import { median } from '../signal/levels.js';
  * a rotor does, so it has to go before the turn is looked for. A rotor's own lines waver with its speed; the mains' don't.
  */
 const MAINS_HZ = [50, 60] as const;
-const HARMONICS = [1, 2, 3, 5] as const;
+const HARMONICS: readonly number[] = [1, 2, 3, 5];
 /** Grids hold their frequency within this (common practice: UCTE and NERC alarm limits, from memory). */
 const GRID_SHARE = 0.004;
 const STEPS = 8;
@@ -19,8 +19,11 @@ const FEWEST_PERIODS = 6;
 /** A period takes more than two samples to be seen. */
 const FEWEST_SAMPLES = 2.5;
 
-/** Takes mains pick-up out of a signal, in place, where there is any. */
-export function removeMains(signal: Float32Array, sampleRateHz: number): void {
+/**
+ * Takes mains pick-up out of a signal, in place, where there is any.
+ * @param harmonics which of its harmonics; a rotor's own lines lie among the higher ones
+ */
+export function removeMains(signal: Float32Array, sampleRateHz: number, harmonics = HARMONICS): void {
   const count = signal.length;
   if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0] || sampleRateHz < FEWEST_SAMPLES * MAINS_HZ[1]) return;
   const mean = signal.reduce((sum, value) => sum + value, 0) / count;
@@ -47,7 +50,7 @@ export function removeMains(signal: Float32Array, sampleRateHz: number): void {
     return here > (PRESENT / Math.LN2) * beside && here < MOST_A ** 2;
   };
   if (!isPresent(hz)) return;
-  for (const harmonic of HARMONICS) {
+  for (const harmonic of harmonics) {
     const tone = harmonic * hz;
     if (tone > 0.4 * sampleRateHz || !isPresent(tone)) continue;
     const { cosine, sine } = project(signal, mean, tone / sampleRateHz);

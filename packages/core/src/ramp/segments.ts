@@ -120,7 +120,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
 /** Mains pick-up goes on whether the pump runs or not, and would hide how flat an off is. */
 function withoutMains(blocks: Blocks, blockRateHz: number): Blocks {
   const mean = Float32Array.from(blocks.mean);
-  removeMains(mean, blockRateHz);
+  removeMains(mean, blockRateHz, [1]);
   return { ...blocks, mean: Float64Array.from(mean) };
 }
 
@@ -138,7 +138,7 @@ function explain(blocks: Blocks, aTurn: number, zeroStated: boolean): Explanatio
   const range = quantile(mean, 0.99) - quantile(mean, 0.01);
   const noise = quantile(blocks.deviation, 0.1) / Math.sqrt(blocks.size);
   const flat = flatBlocks(mean, aTurn, Math.max(FLAT_SHARE * range, 6 * noise));
-  const levels = zeroStated ? [0] : candidateZeros(mean, flat, Math.max(FLAT_SHARE * range, 6 * noise));
+  const levels = zeroStated ? [0] : candidateZeros(mean, flat, aTurn, Math.max(FLAT_SHARE * range, 6 * noise));
   const explanations = levels.flatMap((zero) => explainBy(zero, blocks, flat, aTurn, zeroStated));
   const hasCalmOff = explanations.some(({ isCalm }) => isCalm);
   // Nothing of the record is off: the file's own zero has to do.
@@ -159,11 +159,14 @@ function flatBlocks(mean: Float64Array, aTurn: number, tolerance: number): boole
   return flat;
 }
 
-/** Levels at which something is flat, the longest first, and those at which the record begins and ends. */
-function candidateZeros(mean: Float64Array, flat: readonly boolean[], apart: number): number[] {
+/** Levels at which something is flat for a turn and more, and those at which the record begins and ends. */
+function candidateZeros(mean: Float64Array, flat: readonly boolean[], aTurn: number, apart: number): number[] {
   const few = Math.max(2, Math.min(5, Math.floor(mean.length / 40)));
-  const longestFirst = rangesWhere(flat).sort((a, b) => b.to - b.from - (a.to - a.from));
-  const levels = longestFirst.map(({ from, to }) => median(mean.subarray(from, to)));
+  const levels: number[] = [];
+  for (const { from, to } of rangesWhere(flat)) {
+    // Neighbouring stretches may be flat at levels of their own.
+    for (let at = from; at < to; at += aTurn) levels.push(median(mean.subarray(at, Math.min(to, at + aTurn))));
+  }
   levels.push(median(mean.subarray(0, few)), median(mean.subarray(mean.length - few)));
   const kept: number[] = [];
   for (const level of levels) if (kept.every((other) => Math.abs(level - other) > apart / 4)) kept.push(level);

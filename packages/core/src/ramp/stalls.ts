@@ -1,3 +1,4 @@
+import { LIMITS } from '../limits/limits.js';
 import { toBlocks } from '../signal/blocks.js';
 import { median } from '../signal/levels.js';
 import { rangesWhere } from '../signal/ranges.js';
@@ -5,6 +6,8 @@ import type { Run, SampleRange } from './segments.js';
 
 /** A rotor that stands makes no voltage of its own: it draws twice the running current and more; nothing else lasts so long. */
 const STANDS_SHARE = 1.6;
+/** More than that over what flows else: then the pump hardly ran before, on few of its bars. */
+const MOST_SHARE = 1.5 * LIMITS.inrushMost.value;
 const BLOCK_S = 0.005;
 const LEAST_S = 0.03;
 /** The first peak of a start is no stall. */
@@ -26,7 +29,7 @@ export function findStalls(
   const { mean } = toBlocks(samples.subarray(from, run.to), size);
   const draw = mean.map((value) => (inverted ? zero - value : value - zero));
   const usual = median(draw);
-  return rangesWhere(Array.from(draw, (value) => value > STANDS_SHARE * usual))
+  return rangesWhere(Array.from(draw, (value) => value > STANDS_SHARE * usual && value < MOST_SHARE * usual))
     .map((range) => ({ from: from + range.from * size, to: from + range.to * size }))
     .filter((range) => range.to - range.from > LEAST_S * sampleRateHz);
 }
