@@ -1,4 +1,4 @@
-import { median, robustDeviation } from '../signal/levels.js';
+import { median, quantile, robustDeviation } from '../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
 import { removeMains } from './mains.js';
 import { toOrder } from './order.js';
@@ -21,6 +21,8 @@ export interface Turning {
 const PATTERN_S = 1.6;
 /** A rotor's inertia holds its speed: a line whose mean is more uncertain than this isn't one line. */
 const MOST_SCATTER = 0.05;
+/** A turn found with this confidence needs no second look. */
+const SURE = 0.6;
 /** Points a turn of the map: enough to place notches within a hump, whatever line was followed. */
 const MAP_POINTS = 192;
 
@@ -34,12 +36,14 @@ export function measureTurning(
   const noiseA = quietNoiseA ?? fastNoise(current);
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
-  const samples = fenced.slice(from, from + length);
-  removeMains(samples, sampleRateHz);
-  const revolution = findRevolution(
-    { samples, sampleRateHz, recurring: roundingShare(samples, stepA, noiseA) },
-    givenBars,
-  );
+  const look = (samples: Float32Array) => {
+    removeMains(samples, sampleRateHz);
+    return findRevolution({ samples, sampleRateHz, recurring: roundingShare(samples, stepA, noiseA) }, givenBars);
+  };
+  const found = look(fenced.slice(from, from + length));
+  // Gaps at random drown the humps: what is left of the current above them may still tell.
+  const isSure = !('untold' in found) && found.confidence >= SURE;
+  const revolution = isSure ? found : likelier(found, look(withoutGaps(current.subarray(from, from + length))));
   if ('untold' in revolution) return revolution;
   const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
@@ -56,6 +60,19 @@ export function measureTurning(
   const bars = isGiven ? givenBars : barsForHumps(perRevolution);
   const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS, bars);
   return { revolution, line, noiseA, ...(map && { map }) };
+}
+
+function likelier(a: Revolution | Untold, b: Revolution | Untold): Revolution | Untold {
+  if ('untold' in b) return a;
+  return 'untold' in a || b.confidence > a.confidence ? b : a;
+}
+
+/** Cut off below the median by twice what the better half of the samples lie above it. */
+function withoutGaps(current: Float32Array): Float32Array {
+  const few = thin(current, 32_768);
+  const level = median(few);
+  const above = quantile(few, 0.95) - level;
+  return current.map((value) => Math.max(level - 2 * above, Math.min(level + 2 * above, value)));
 }
 
 /** Noise where nothing is quiet: third differences suppress the humps and keep white noise (gain sqrt 20). */
