@@ -1,4 +1,5 @@
 import { findLines, welchSpectrum } from '../signal/spectrum.js';
+import { student95 } from '../signal/student.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
 
 export interface LineSpeed {
@@ -13,12 +14,10 @@ export interface LineSpeed {
 const TURNS_A_WINDOW = 3;
 const START_S = 0.15;
 const START_SEARCH = 0.06;
-const GROUPS = 10;
-/** Recorder clocks are rarely better than this. */
-const CLOCK_SHARE = 1e-4;
-/** What is left uncertain at the edges of a record of few hops. */
-const EDGE_SHARE = 0.02;
 const LOST = 0.3;
+/** Fewer hops say nothing of their own scatter; then the speed is that uncertain. */
+const FEWEST_HOPS = 4;
+const UNKNOWN_SHARE = 0.003;
 
 /** Follows the line through the whole steady window; speed may drift, and dropouts are bridged. */
 export function measureLine(
@@ -35,9 +34,11 @@ export function measureLine(
   const startHz = near && near.prominence > 10 ? near.hz : aboutHz;
   const track = trackPhase(samples, sampleRateHz, startHz, cycles);
   const local = localFrequencies(track, sampleRateHz);
-  if (local.length === 0) return { hz: aboutHz, halfWidthHz: aboutHz * 0.01, track };
-  const mean = meanToTheEdges(local, track, samples.length);
-  return { hz: mean, halfWidthHz: interval(local, mean), track };
+  if (local.length < FEWEST_HOPS || track.at.length < 2) {
+    const hz = local.length > 0 ? local.reduce((sum, of) => sum + of, 0) / local.length : aboutHz;
+    return { hz, halfWidthHz: UNKNOWN_SHARE * hz, track };
+  }
+  return { ...meanToTheEdges(local, track, samples.length), track };
 }
 
 /** Phase advance of each hop in which the line was present. */
@@ -55,37 +56,48 @@ function localFrequencies(track: PhaseTrack, sampleRateHz: number): number[] {
 const LARGEST_EDGE_CHANGE = 0.02;
 
 /**
- * Mean over the whole window. Hops are centred at least half a window from the edges; a speed still rising there is
- * continued along its trend, or a short record would read fast.
+ * Mean over the whole window, with its 95 % interval. Hops are centred at least half a window from the edges; a speed still
+ * rising there is continued along its trend, or a short record would read fast. How far such a continuation misses is seen
+ * inside the record, where what follows is known: that is all the doubt there is, since between the edges the phase itself
+ * was counted. A recorder's clock is not in it (some hundred-thousandths, by its maker).
  */
-function meanToTheEdges(local: readonly number[], track: PhaseTrack, length: number): number {
-  const sum = local.reduce((total, hz) => total + hz, 0);
-  if (local.length < 4 || track.at.length < 2) return sum / local.length;
+function meanToTheEdges(
+  local: readonly number[],
+  track: PhaseTrack,
+  length: number,
+): Pick<LineSpeed, 'hz' | 'halfWidthHz'> {
   const hop = track.at[1] - track.at[0];
-  const edge = (end: number, inner: number, missing: number) => {
-    const trend = ((end - inner) / 2) * ((missing + 1) / 2);
-    const limit = LARGEST_EDGE_CHANGE * end;
-    return missing * (end + Math.max(-limit, Math.min(limit, trend)));
-  };
   const head = track.at[0] / hop;
   const tail = (length - track.at[track.at.length - 1]) / hop;
   const last = local.length - 1;
-  return (
-    (sum + edge(local[0], local[2], head) + edge(local[last], local[last - 2], tail)) / (local.length + head + tail)
-  );
+  const sum = local.reduce((total, hz) => total + hz, 0);
+  const hops = local.length + head + tail;
+  const hz = (sum + continued(local[0], local[2], head) + continued(local[last], local[last - 2], tail)) / hops;
+  const reach = Math.max(1, Math.round(Math.max(head, tail)));
+  const after = misses(local, reach);
+  const before = misses([...local].reverse(), reach);
+  if (after.length < FEWEST_HOPS) return { hz, halfWidthHz: UNKNOWN_SHARE * hz };
+  const usual = Math.sqrt([...after, ...before].reduce((total, of) => total + of * of, 0) / (2 * after.length));
+  // What misses most beside an end (a start that still gathers speed) will miss as much beyond it.
+  const atEnd = (of: readonly number[]) => Math.max(usual, Math.abs(of[of.length - 1]));
+  // Neighbouring tries share most of their hops.
+  const factor = student95(Math.max(1, after.length / reach));
+  return { hz, halfWidthHz: (factor * Math.hypot(atEnd(before), atEnd(after))) / hops };
 }
 
-/** Scatter of group means, so that slow wander widens the interval; Student factor for few groups. */
-function interval(local: readonly number[], mean: number): number {
-  const groups = Math.min(GROUPS, local.length);
-  const floor = (CLOCK_SHARE + EDGE_SHARE / local.length) * mean;
-  if (groups < 3) return Math.max(floor, 0.003 * mean);
-  let squares = 0;
-  for (let g = 0; g < groups; g++) {
-    const part = local.slice(Math.floor((g * local.length) / groups), Math.floor(((g + 1) * local.length) / groups));
-    const groupMean = part.reduce((sum, hz) => sum + hz, 0) / part.length;
-    squares += (groupMean - mean) ** 2;
+/** By how much a continuation over so many hops misses what really follows, at every place of a record. */
+function misses(local: readonly number[], reach: number): number[] {
+  const found: number[] = [];
+  for (let i = 2; i + reach < local.length; i++) {
+    const follows = local.slice(i + 1, i + 1 + reach).reduce((sum, hz) => sum + hz, 0);
+    found.push(continued(local[i], local[i - 2], reach) - follows);
   }
-  const error = Math.sqrt(squares / (groups - 1) / groups);
-  return Math.max(floor, 2.3 * error);
+  return found;
+}
+
+/** Sum of what follows the end over so many hops, along the trend there. */
+function continued(end: number, inner: number, hops: number): number {
+  const trend = ((end - inner) / 2) * ((hops + 1) / 2);
+  const limit = LARGEST_EDGE_CHANGE * end;
+  return hops * (end + Math.max(-limit, Math.min(limit, trend)));
 }
