@@ -214,7 +214,7 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
   const quiet = quietNoise(samples, segments);
   const noise = quiet?.(signal.factor);
   const chopping = findChopping(signal.current, signal.sampleRateHz);
-  const turning = chopping ? undefined : measureTurning(signal, bars, noise);
+  const turning = chopping ? undefined : measureTurning(signal, bars, noise, turns.onset !== undefined);
   const told = turning && 'untold' in turning ? undefined : turning;
   if (chopping) {
     cannotTell.push({

@@ -19,12 +19,16 @@ const LOST = 0.3;
 const FEWEST_HOPS = 4;
 const UNKNOWN_SHARE = 0.003;
 
-/** Follows the line through the whole steady window; speed may drift, and dropouts are bridged. */
+/**
+ * Follows the line through the whole steady window; speed may drift, and dropouts are bridged.
+ * @param afterStart the window begins where a start was judged to be over
+ */
 export function measureLine(
   samples: Float32Array,
   sampleRateHz: number,
   aboutHz: number,
   linePerRevolution: number,
+  afterStart: boolean,
 ): LineSpeed {
   const segment = Math.min(samples.length, Math.round(START_S * sampleRateHz));
   const start = welchSpectrum(samples.subarray(0, segment), sampleRateHz, segment, 1);
@@ -38,7 +42,15 @@ export function measureLine(
     const hz = local.length > 0 ? local.reduce((sum, of) => sum + of, 0) / local.length : aboutHz;
     return { hz, halfWidthHz: UNKNOWN_SHARE * hz, track };
   }
-  return { ...meanToTheEdges(local, track, samples.length), track };
+  const mean = meanToTheEdges(local, track, samples.length);
+  const settling = afterStart ? settlingDoubt(local) : 0;
+  return { hz: mean.hz, halfWidthHz: Math.hypot(mean.halfWidthHz, settling), track };
+}
+
+/** Where a start is over is a matter of judgement: what leaving out another quarter of the window would change. */
+function settlingDoubt(local: readonly number[]): number {
+  const mean = (part: readonly number[]) => part.reduce((sum, hz) => sum + hz, 0) / part.length;
+  return Math.abs(mean(local.slice(Math.floor(local.length / 4))) - mean(local));
 }
 
 /** Phase advance of each hop in which the line was present. */

@@ -31,6 +31,7 @@ export function measureTurning(
   signal: WorkingSignal,
   givenBars: number | undefined,
   quietNoiseA: number | undefined,
+  afterStart: boolean,
 ): Turning | Untold {
   const { sampleRateHz, fenced, current, stepA } = signal;
   const noiseA = quietNoiseA ?? fastNoise(current);
@@ -45,7 +46,7 @@ export function measureTurning(
   const isSure = !('untold' in found) && found.confidence >= SURE;
   const revolution = isSure ? found : likelier(found, look(withoutGaps(current.subarray(from, from + length))));
   if ('untold' in revolution) return revolution;
-  const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution);
+  const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution, afterStart);
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
     return {
       untold:
