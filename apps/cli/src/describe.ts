@@ -20,8 +20,20 @@ export function describe({ capture, ramp, findings, cannotTell }: Analysis): str
     if (ramp.rpm !== undefined && ramp.rpmInterval && ramp.humps) {
       const [low, high] = ramp.rpmInterval;
       lines.push(
-        `Speed: ${ramp.rpm.toFixed(0)} rpm (${low.toFixed(0)} to ${high.toFixed(0)}), ${ramp.humps.perRevolution} humps a turn, ${ramp.humps.basis}`,
+        `Speed: ${ramp.rpm.toFixed(0)} rpm (${low.toFixed(1)} to ${high.toFixed(1)}), ${ramp.humps.perRevolution} humps a turn, ${ramp.humps.basis}`,
+        ...(ramp.humps.alternatives ?? []).map(
+          ({ rpm, perRevolution, confidence }) =>
+            `  or ${rpm.toFixed(0)} rpm, ${perRevolution} humps a turn (${(100 * confidence).toFixed(0)} %)`,
+        ),
       );
+    }
+    if (ramp.runs && ramp.runs.length > 1) {
+      lines.push('Runs:');
+      for (const { fromS, toS, steady, rpm, pattern } of ramp.runs) {
+        const mean = steady ? `, ${steady.meanA.toFixed(2)} A` : '';
+        const speed = rpm === undefined ? '' : `, ${rpm.toFixed(0)} rpm`;
+        lines.push(`  ${fromS.toFixed(3)} to ${toS.toFixed(3)} s${mean}${speed}, ${pattern}`);
+      }
     }
   }
   for (const { severity, text } of findings) lines.push(`${severity === 'act' ? '!' : '-'} ${text}`);

@@ -44,8 +44,8 @@ function analyze(args: readonly string[]): void {
   const { file, setups, bars, rateHz, json } = parseAnalyzeArgs(args);
   const capture = readCapture(file, readFile(file), rateHz === undefined ? {} : { rateHz });
   for (const name of Object.keys(setups)) {
-    if (!capture.channels.some((channel) => channel.name === name)) {
-      const known = capture.channels.map((channel) => `"${channel.name}"`).join(', ');
+    if (!capture.channels.some((channel) => channel.name === name || channel.header === name)) {
+      const known = capture.channels.map((channel) => `"${channel.header ?? channel.name}"`).join(', ');
       throw new InputError(`There is no channel "${name}" in this file; it has ${known}.`);
     }
   }

@@ -1,18 +1,14 @@
-import {
-  scaleChannel,
-  durationS,
-  type Capture,
-  type ChannelSetup,
-  type Role,
-  type ScaledChannel,
-} from './capture/capture.js';
+import { ROLE_UNIT, type Capture, type ChannelSetup, type Role } from './capture/capture.js';
 import { guessRoles } from './capture/roles.js';
+import { usualScales, type ScaleOffer } from './capture/scales.js';
+import { asRecord, fitsRole, signalOf, statedFor, type Signal, type SignalRecord } from './capture/signal-record.js';
+import { chunksOf, type SampleSource } from './capture/source.js';
 import type { CannotTell } from './errors.js';
-import type { Finding } from './limits/limits.js';
-import { analyzePressure, type PressureResult } from './pressure/analyze-pressure.js';
-import { analyzeRamp } from './ramp/analyze-ramp.js';
-import type { RampResult } from './ramp/types.js';
-import { levels } from './signal/levels.js';
+import { COMMON_PRACTICE, finding, type Finding } from './limits/limits.js';
+import type { MeasuredValue, RecordEvent } from './measure/analyser.js';
+import type { CurrentPart } from './measure/current/current-analyser.js';
+import type { PressurePart } from './measure/pressure/pressure-analyser.js';
+import { ANALYSERS } from './measure/registry.js';
 
 export interface AnalyzeOptions {
   /** Setups by channel name; channels not named get a guessed role. */
@@ -37,58 +33,130 @@ export interface CaptureSummary {
   readonly channels: readonly ChannelSummary[];
 }
 
-/** One capture's whole analysis. Parts that the capture doesn't hold are absent. */
-export interface Analysis {
+/** A channel whose unit contradicts its role: nothing of it is measured until its scale is stated. */
+export interface ScaleQuestion {
+  readonly channel: string;
+  readonly role: Role;
+  /** What the file says the numbers are. */
+  readonly unit: string;
+  readonly usual: readonly ScaleOffer[];
+}
+
+/** What the analysers add to the answer, each where its roles were there. */
+type Parts = Partial<CurrentPart & PressurePart>;
+
+/** One record's whole analysis. Parts that the record doesn't hold are absent. */
+export interface Analysis extends Parts {
   readonly capture: CaptureSummary;
-  readonly ramp?: RampResult;
-  readonly pressure?: PressureResult;
+  /** Every value that was measured, with its interval, window and basis. */
+  readonly values: readonly MeasuredValue[];
+  readonly events: readonly RecordEvent[];
   readonly findings: readonly Finding[];
   readonly cannotTell: readonly CannotTell[];
-  /** Average current of one turn by angle, A. For drawing; not part of the command line's answer. */
-  readonly turnA?: Float64Array;
+  readonly scaleQuestions: readonly ScaleQuestion[];
 }
 
-/** Scales every channel by its setup and measures whatever the roles allow. */
+/** Scales every channel of a capture by its setup and measures whatever the roles allow. */
 export function analyzeCapture(file: string, capture: Capture, options: AnalyzeOptions = {}): Analysis {
-  const guessed = guessRoles(capture.channels);
-  const channels = capture.channels.map((channel, i) =>
-    scaleChannel(channel, { role: guessed[i], ...options.setups?.[channel.name] }),
+  return analyzeRecord(file, asRecord(capture), options);
+}
+
+/** The same of a record of any source, complete or still growing. */
+export function analyzeRecord(file: string, record: SignalRecord, options: AnalyzeOptions = {}): Analysis {
+  const { channels, sampleRateHz, startS } = record;
+  const guessed = guessRoles(channels);
+  const signals = channels.map((channel, i) =>
+    signalOf(channel, { role: guessed[i], ...(options.setups && statedFor(channel, options.setups)) }),
   );
-  const summary: CaptureSummary = {
+  const samples = channels[0]?.source.length ?? 0;
+  const capture: CaptureSummary = {
     file,
-    sampleRateHz: capture.sampleRateHz,
-    samples: capture.channels[0]?.samples.length ?? 0,
-    durationS: durationS(capture),
-    channels: channels.map(({ name, role, unit, samples }) => {
-      const { min, max, mean } = levels(samples);
-      return { name, role, unit, min, max, mean };
-    }),
+    sampleRateHz,
+    samples,
+    durationS: samples / sampleRateHz,
+    channels: signals.map(({ name, role, unit, source }) => ({ name, role, unit, ...levelsOf(source) })),
   };
-  const notes: CannotTell[] = capture.notes.map((because) => ({ what: 'time stamps', because }));
-  const pressure = pressureOf(channels, capture);
-  const current = channels.find(({ role }) => role === 'pump_current');
-  if (!current) {
-    const missing = { what: 'ramp', because: 'no channel is marked as the pump current' };
-    return {
-      capture: summary,
-      ...(pressure && { pressure: pressure.pressure }),
-      findings: [],
-      cannotTell: [...notes, missing, ...(pressure?.cannotTell ?? [])],
-    };
-  }
-  const rampOptions = options.bars === undefined ? {} : { bars: options.bars };
-  const ramp = analyzeRamp(current, capture.sampleRateHz, capture.startS, rampOptions);
+  const scaleQuestions = signals.flatMap((signal, i): ScaleQuestion[] =>
+    fitsRole(signal)
+      ? []
+      : [{ channel: signal.name, role: signal.role, unit: signal.unit, usual: usualScales(signal.role, channels[i]) }],
+  );
+  const material = {
+    signals: Object.fromEntries(
+      signals
+        .filter(fitsRole)
+        .reverse()
+        .map((signal) => [signal.role, signal]),
+    ),
+    sampleRateHz,
+    startS,
+    ...(options.bars !== undefined && { bars: options.bars }),
+  };
+  const asked = new Set(scaleQuestions.map(({ role }) => role));
+  const outcomes = ANALYSERS.map((analyser) => {
+    const missing = analyser.needs.find((role) => !material.signals[role]);
+    if (missing !== undefined) {
+      const says = !asked.has(missing) && analyser.without !== undefined;
+      return nothing(says ? [{ what: analyser.name, because: analyser.without }] : []);
+    }
+    if (analyser.wholeSignal && !analyser.needs.every((role) => material.signals[role]?.source.isComplete)) {
+      return nothing([{ what: analyser.name, because: 'it takes the whole record, which is still being taken' }]);
+    }
+    return analyser.measure(material);
+  });
   return {
-    capture: summary,
-    ramp: ramp.ramp,
-    ...(pressure && { pressure: pressure.pressure }),
-    findings: ramp.findings,
-    cannotTell: [...notes, ...ramp.cannotTell, ...(pressure?.cannotTell ?? [])],
-    ...(ramp.turnA && { turnA: ramp.turnA }),
+    capture,
+    ...(Object.assign({}, ...outcomes.map(({ part }) => part)) as Parts),
+    values: outcomes.flatMap(({ values }) => values),
+    events: outcomes.flatMap(({ events }) => events),
+    findings: [...signals.flatMap(unitAssumed), ...outcomes.flatMap(({ findings }) => findings)],
+    cannotTell: [
+      ...record.notes.map((because) => ({ what: 'time stamps', because })),
+      ...scaleQuestions.map(scaleWanted),
+      ...outcomes.flatMap(({ cannotTell }) => cannotTell),
+    ],
+    scaleQuestions,
   };
 }
 
-function pressureOf(channels: readonly ScaledChannel[], { sampleRateHz, startS }: Capture) {
-  const channel = channels.find(({ role, unit }) => role === 'rail_pressure' && unit === 'Pa');
-  return channel && analyzePressure(channel, sampleRateHz, startS);
+function nothing(cannotTell: readonly CannotTell[]) {
+  return { part: {}, values: [], events: [], findings: [], cannotTell };
+}
+
+/** Lowest, highest and mean, a chunk at a time. */
+function levelsOf(source: SampleSource): Pick<ChannelSummary, 'min' | 'max' | 'mean'> {
+  let [min, max, sum] = [Infinity, -Infinity, 0];
+  for (const chunk of chunksOf(source)) {
+    let part = 0;
+    for (const value of chunk) {
+      if (value < min) min = value;
+      if (value > max) max = value;
+      part += value;
+    }
+    sum += part;
+  }
+  return { min, max, mean: sum / source.length };
+}
+
+const ROLE_WORDS: Partial<Record<Role, string>> = {
+  pump_current: 'a pump current is measured in amperes: state the clamp’s scale',
+  rail_pressure: 'a rail pressure is measured in pascals: state the transducer’s scale',
+};
+
+function scaleWanted({ channel, role, unit, usual }: ScaleQuestion): CannotTell {
+  const wanted = ROLE_WORDS[role] ?? `its role is measured in ${ROLE_UNIT[role]}: state its scale, or another role`;
+  const offers = usual.map(
+    ({ label, factor, zero }) => `${label}: ${factor}${zero === undefined ? '' : `, zero ${zero}`}`,
+  );
+  return {
+    what: `scale of "${channel}"`,
+    because: `the file gives ${unit}, and ${wanted}${offers.length > 0 ? ` (${offers.join('; ')})` : ''}`,
+  };
+}
+
+function unitAssumed({ name, unit, unitAssumed: assumed }: Signal): Finding[] {
+  if (!assumed) return [];
+  const note = { rule: 'A number without a unit is nobody’s measurement', source: COMMON_PRACTICE };
+  const text = `The file gives "${name}" no unit; its numbers are taken as ${unit}. State the scale if they aren’t.`;
+  return [finding('unit-assumed', 'keep-in-mind', text, note)];
 }

@@ -4,7 +4,7 @@ import type { ByteSource } from '../src/formats/byte-source.js';
 import { readCapture, readCsv } from '../src/formats/formats.js';
 import { scanNumber } from '../src/formats/number-scanner.js';
 import { encodeText } from '../src/formats/text.js';
-import { scaleChannel } from '../src/capture/capture.js';
+import { asRecord, signalOf } from '../src/capture/signal-record.js';
 import { readWav, writeWav } from '../src/formats/wav.js';
 
 const rows = (line: (i: number) => string, count = 40) => Array.from({ length: count }, (_, i) => line(i)).join('\n');
@@ -164,8 +164,9 @@ describe('files that ask for more than a recorder writes', () => {
   it('refuses a stated rate that no recorder has, and a scale that makes no signal', () => {
     const table = encodeText(`A,B\n${rows((i) => `${(i * 7) % 5},${(i * 3) % 7}`)}`);
     for (const rateHz of [1e-9, 1e300]) expect(() => readCapture('a.csv', table, { rateHz })).toThrow(/can't be/);
-    const [channel] = readCapture('a.csv', table, { rateHz: 1000 }).channels;
-    expect(() => scaleChannel(channel, { role: 'pump_current', factor: 1e300 })).toThrow(/too large to be a signal/);
+    const [channel] = asRecord(readCapture('a.csv', table, { rateHz: 1000 })).channels;
+    const signal = signalOf(channel, { role: 'pump_current', factor: 1e300 });
+    expect(() => signal.source.read(0, 10)).toThrow(/too large to be a signal/);
   });
 });
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { analyzePressure, fitHold, type HoldFit, type ScaledChannel } from '../src/index.js';
+import { analyzePressure, fitHold, type HoldFit } from '../src/index.js';
 import { seededRandom } from '../src/model/random.js';
 
 // What may not matter to the numbers of a pressure: when it was taken, at which scale, on which recorder.
@@ -76,28 +76,20 @@ describe('a hold test tells the same', () => {
       const { halfTimeInterval } = fitted(readings({ startPa: 380e3, halfS, seed, lengthS: 900 }));
       if (halfTimeInterval && halfTimeInterval[0] <= halfS && halfS <= halfTimeInterval[1]) covered++;
     }
-    expect(covered / runs).toBeGreaterThan(0.85);
+    expect(covered / runs).toBeGreaterThan(0.9);
   });
 });
 
 describe('a recorded pressure measures the same', () => {
   const wave = (t: number) =>
     t < 1 ? 0 : t < 1.8 ? (kPa(380) * (t - 1)) / 0.8 : kPa(380) * Math.exp(-(t - 1.8) / 900);
-  const channel = (samples: Float32Array): ScaledChannel => ({
-    name: 'p',
-    unit: 'Pa',
-    fileFactor: 1,
-    samples,
-    role: 'rail_pressure',
-    zeroStated: true,
-  });
   const record = (rateHz: number, { startS = 0, factor = 1, noisePa = 400 } = {}) => {
     const random = seededRandom(11);
     const samples = Float32Array.from(
       { length: rateHz * 90 },
       (_, i) => factor * (wave(i / rateHz) + noisePa * random.normal()),
     );
-    return analyzePressure(channel(samples), rateHz, startS).pressure;
+    return analyzePressure(samples, rateHz, startS).pressure;
   };
   const one = record(200);
 

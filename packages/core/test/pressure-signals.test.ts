@@ -122,11 +122,7 @@ describe('a recorded rail pressure', () => {
       { length: rate * lengthS },
       (_, i) => pascalAt(i / rate) + noisePa * random.normal(),
     );
-    return analyzePressure(
-      { name: 'p', unit: 'Pa', fileFactor: 1, samples, role: 'rail_pressure', zeroStated: true },
-      rate,
-      0,
-    );
+    return analyzePressure(samples, rate, 0);
   };
 
   it.each([100, 1000, 20_000])('has level, rise and loss right at %i samples a second', (rate) => {

@@ -1,4 +1,4 @@
-import { analyzeRamp } from '../src/ramp/analyze-ramp.js';
+import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { simulateCapture, type CaptureSpec } from '../src/model/capture-spec.js';
 import { seededRandom } from '../src/model/random.js';
 import { levels } from '../src/signal/levels.js';

@@ -1,4 +1,4 @@
-import { analyzeRamp } from '../src/ramp/analyze-ramp.js';
+import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { simulateCapture } from '../src/model/capture-spec.js';
 import { wideCapture, type WideCapture } from '../src/model/wide-capture.js';
 import { asChannel, draw } from './support/drawn-capture.js';

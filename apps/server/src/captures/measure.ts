@@ -2,7 +2,9 @@ import {
   analyzeCapture,
   buildPyramid,
   readCapture,
-  scaleChannel,
+  asRecord,
+  signalOf,
+  wholeOf,
   InputError,
   type ChannelSetup,
   type Capture,
@@ -53,15 +55,18 @@ export function measureCapture(
 ): Measured {
   const { turnA, ...analysis } = analyzeCapture(fileName, capture, { setups, ...(bars !== undefined && { bars }) });
   const roles = new Map(analysis.capture.channels.map(({ name, role }) => [name, role]));
-  const scaled = capture.channels.map((channel) =>
-    scaleChannel(channel, { role: roles.get(channel.name) ?? 'other', ...setups[channel.name] }),
+  const signals = asRecord(capture).channels.map((channel) =>
+    signalOf(channel, { role: roles.get(channel.name) ?? 'other', ...setups[channel.name] }),
   );
   return {
     sampleRateHz: capture.sampleRateHz,
     startS: capture.startS,
     samples: analysis.capture.samples,
-    channels: scaled.map(({ name, role, unit }) => ({ name, role, unit })),
-    levels: scaled.map(({ samples }) => [samples, ...buildPyramid(samples).levels]),
+    channels: signals.map(({ name, role, unit }) => ({ name, role, unit })),
+    levels: signals.map(({ source }) => {
+      const samples = wholeOf(source);
+      return [samples, ...buildPyramid(samples).levels];
+    }),
     analysis: { ...analysis, ...(turnA && { turnA: [...turnA] }) },
   };
 }

@@ -1,18 +1,18 @@
 import {
-  analyzeCapture,
-  buildPyramid,
+  analyzeRecord,
   CsvReader,
   guessRoles,
   InputError,
   isRiff,
-  minMaxWindow,
   readWav,
+  asRecord,
   refuseSilence,
   type Analysis,
   type Capture,
+  type Channel,
   type ChannelSetup,
-  type Pyramid,
   type Role,
+  type SignalRecord,
 } from '@jarro/core';
 
 /** A file opened for preview: what it holds and what its channels probably are. */
@@ -20,7 +20,7 @@ export interface OpenedFile {
   readonly sampleRateHz: number;
   readonly samples: number;
   readonly notes: readonly string[];
-  readonly channels: readonly { readonly name: string; readonly unit: string; readonly role: Role }[];
+  readonly channels: readonly (Omit<Channel, 'samples'> & { readonly role: Role })[];
 }
 
 /** Refusals cross the thread as data, so that their words survive. */
@@ -28,40 +28,35 @@ export type Answer<T> = { readonly ok: T } | { readonly refused: string };
 
 /** Reads and measures a dropped file away from the page's own thread. Holds one capture at a time. */
 export class CaptureDesk {
-  private capture?: Capture;
-  private pyramids: Pyramid[] = [];
+  private record?: SignalRecord;
 
   async open(file: File, rateHz: number | undefined): Promise<Answer<OpenedFile>> {
     return answer(async () => {
       const capture = await read(file, rateHz);
-      this.capture = capture;
-      this.pyramids = capture.channels.map(({ samples }) => buildPyramid(samples));
+      this.record = asRecord(capture);
       const roles = guessRoles(capture.channels);
       return {
         sampleRateHz: capture.sampleRateHz,
         samples: capture.channels[0].samples.length,
         notes: capture.notes,
-        channels: capture.channels.map(({ name, unit }, i) => ({ name, unit, role: roles[i] })),
+        channels: capture.channels.map(({ samples: _, ...channel }, i) => ({ ...channel, role: roles[i] })),
       };
     });
   }
 
   measure(setups: Record<string, ChannelSetup>, bars: number | undefined): Promise<Answer<Omit<Analysis, 'turnA'>>> {
     return answer(() => {
-      if (!this.capture) throw new Error('No file is open.');
-      const { turnA: _, ...rest } = analyzeCapture('', this.capture, { setups, ...(bars !== undefined && { bars }) });
+      if (!this.record) throw new Error('No file is open.');
+      const { turnA: _, ...rest } = analyzeRecord('', this.record, { setups, ...(bars !== undefined && { bars }) });
       return rest;
     });
   }
 
   /** Min-max pairs of a channel's own numbers, for the preview. */
   window(channel: number, from: number, to: number, columns: number): Float32Array {
-    const samples = this.capture?.channels[channel].samples;
-    if (!samples) throw new Error('No file is open.');
-    const { levels } = this.pyramids[channel];
-    const unitsOf = (level: number, at: number, count: number) =>
-      level === 0 ? samples.subarray(at, at + count) : levels[level - 1].subarray(2 * at, 2 * (at + count));
-    return minMaxWindow(unitsOf, levels.length, samples.length, from, to, columns);
+    const source = this.record?.channels[channel].source;
+    if (!source) throw new Error('No file is open.');
+    return source.minMax(from, to, columns);
   }
 }
 

@@ -1,5 +1,4 @@
 import type { SiUnit } from '../units/units.js';
-import { InputError } from '../errors.js';
 
 /** What a channel was clipped to. The names are part of the command line contract. */
 export const ROLES = [
@@ -19,7 +18,8 @@ export const ROLES = [
 
 export type Role = (typeof ROLES)[number];
 
-const ROLE_UNIT: Readonly<Record<Role, SiUnit>> = {
+/** What each role is measured in. */
+export const ROLE_UNIT: Readonly<Record<Role, SiUnit>> = {
   pump_current: 'A',
   pump_feed_voltage: 'V',
   pump_ground_voltage: 'V',
@@ -41,6 +41,8 @@ export function isRole(text: string): text is Role {
 /** One recorded signal. Samples are in `unit`, evenly spaced at the capture's rate. */
 export interface Channel {
   readonly name: string;
+  /** The header as the file writes it, where that is more than the name. */
+  readonly header?: string;
   /** What the file said the numbers are; '1' when it said nothing. */
   readonly unit: SiUnit;
   /** What the reader multiplied the file's numbers by to reach `unit` (1e-3 for a column in mV). */
@@ -66,45 +68,6 @@ export interface ChannelSetup {
   /** The instrument's reading at zero, in the file's own unit; subtracted before scaling. */
   readonly zero?: number;
   readonly invert?: boolean;
-}
-
-/** A channel after probe scaling: samples are in the SI unit of its role. */
-export interface ScaledChannel extends Channel {
-  readonly role: Role;
-  /** Whether a zero was stated, so that nothing needs to be estimated. */
-  readonly zeroStated: boolean;
-}
-
-/**
- * Applies probe factor, stated zero and polarity. Returns the same samples when nothing changes.
- * A stated factor and zero speak of the file's own number, so the reader's unit conversion is undone first.
- * @throws InputError when the factor is zero or not a number, or takes samples beyond what can be kept
- */
-export function scaleChannel(channel: Channel, setup: ChannelSetup): ScaledChannel {
-  if (setup.factor !== undefined && !(Number.isFinite(setup.factor) && setup.factor !== 0)) {
-    throw new InputError(
-      `The scale of "${channel.name}" must be a number other than zero; give amps, volts or pascals per unit in the file.`,
-    );
-  }
-  const scale = setup.factor === undefined ? 1 : setup.factor / channel.fileFactor;
-  const gain = setup.invert ? -scale : scale;
-  const zero = (setup.zero ?? 0) * channel.fileFactor;
-  let samples = channel.samples;
-  if (gain !== 1 || zero !== 0) {
-    samples = new Float32Array(channel.samples.length);
-    let beyond = 0;
-    for (let i = 0; i < samples.length; i++) {
-      samples[i] = (channel.samples[i] - zero) * gain;
-      if (!Number.isFinite(samples[i])) beyond++;
-    }
-    if (beyond > 0) {
-      throw new InputError(
-        `The scale or zero of "${channel.name}" makes numbers too large to be a signal; give amps, volts or pascals per unit in the file.`,
-      );
-    }
-  }
-  const unit = setup.role === 'other' ? channel.unit : ROLE_UNIT[setup.role];
-  return { ...channel, unit, samples, role: setup.role, zeroStated: setup.zero !== undefined };
 }
 
 export function durationS(capture: Capture): number {

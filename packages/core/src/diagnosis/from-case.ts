@@ -3,7 +3,7 @@ import { isHighSide } from '../evidence/catalogue.js';
 import { DAMAGES } from '../evidence/bench-answers.js';
 import type { Entry } from '../evidence/entry.js';
 import type { Intake, Tampering } from '../intake/intake.js';
-import type { RampResult } from '../ramp/types.js';
+import type { RampResult } from '../measure/current/types.js';
 import type { KeyState } from '../evidence/entry.js';
 import { countedEntries } from '../pressure/bleeding.js';
 import { knownSensorTable, type CaseSystem } from '../systems/case-system.js';

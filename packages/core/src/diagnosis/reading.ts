@@ -1,5 +1,5 @@
 import type { HoldRecord, HowTaken, KeyState, VolumeRecord } from '../evidence/entry.js';
-import type { Pattern } from '../ramp/types.js';
+import type { Pattern } from '../measure/current/types.js';
 
 /** Everything that can be read at a vehicle and weighed. */
 export const READING_KINDS = [

@@ -13,10 +13,14 @@ export interface CsvDialect {
   readonly timeColumn?: number;
   /** A rate stated in the lines above the numbers, Hz. */
   readonly statedRateHz?: number;
+  /** The text ends amid the rows: what was taken for them is no table within a long header. */
+  readonly endsInRows: boolean;
 }
 
 export interface CsvColumn {
   readonly name: string;
+  /** As the file writes it. */
+  readonly header: string;
   readonly unit?: UnitDefinition;
   /** A column without a single number in the sample (a trailing delimiter, an unused channel). */
   readonly empty: boolean;
@@ -59,6 +63,7 @@ export function sniffDialect(text: string): CsvDialect {
     const unit = units[i] ?? fromName.unit;
     return {
       name: fromName.name || `column ${i + 1}`,
+      header: (names[i] ?? '').trim().slice(0, LONGEST_NAME),
       ...(unit && { unit }),
       empty: sample.every((row) => !row[i]?.trim()),
     };
@@ -70,9 +75,15 @@ export function sniffDialect(text: string): CsvDialect {
     decimal,
     headerLines: firstRow,
     columns,
+    endsInRows: sampleEnds(rows, delimiter, width),
     ...(timeColumn !== undefined && { timeColumn }),
     ...(statedRateHz !== undefined && { statedRateHz }),
   };
+}
+
+function sampleEnds(rows: readonly string[], delimiter: string, width: number): boolean {
+  const last = splitCells(rows[rows.length - 1] ?? '', delimiter);
+  return last.length === width && last.every((cell) => !/[a-z]{3}/i.test(cell));
 }
 
 interface Reading {

@@ -12,8 +12,9 @@ export interface CsvOptions {
   readonly rateHz?: number;
 }
 
-/** Enough to see past long metadata blocks; more is read only while no number has been found. */
+/** Enough to see past most blocks of settings; up to the second while no table has been found. */
 const SNIFF_BYTES = 64 * 1024;
+const LONGEST_HEADER_BYTES = 1 << 20;
 const FEWEST_ROWS = 16;
 const QUOTE = 34;
 const SPACE = 32;
@@ -33,24 +34,26 @@ export class CsvReader {
   private columns: (SampleColumn | undefined)[] = [];
   private row = 0;
   private mostRows = 0;
+  private sniffBytes = SNIFF_BYTES;
+  private isCutOff = false;
 
   constructor(private readonly options: CsvOptions = {}) {}
 
   /** @throws InputError naming row and column at the first cell that is no number */
   push(chunk: Uint8Array): void {
     const bytes = this.pending.length ? concat(this.pending, chunk) : chunk;
-    if (!this.dialect && bytes.length < SNIFF_BYTES) {
+    if (!this.dialect && bytes.length < this.sniffBytes) {
       this.pending = bytes.slice();
       return;
     }
     const end = lastLineEnd(bytes);
     if (bytes.length - end > LONGEST_LINE_BYTES) throw tooLong();
-    this.consume(bytes, end);
+    this.consume(bytes, end, false);
   }
 
   /** @throws InputError when the file holds no usable capture */
   finish(): Capture {
-    this.consume(this.pending, this.pending.length);
+    this.consume(this.pending, this.pending.length, true);
     const dialect = this.dialect;
     if (!dialect) throw new InputError('This file is empty. Export the capture again.');
     if (this.row < FEWEST_ROWS) {
@@ -59,18 +62,41 @@ export class CsvReader {
     return this.build(dialect);
   }
 
-  private consume(bytes: Uint8Array, end: number): void {
+  private consume(bytes: Uint8Array, end: number, isLast: boolean): void {
     let from = 0;
     if (!this.dialect && end > 0) {
       refuseBinary(bytes);
       if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) from = 3;
-      const sniffEnd = end > SNIFF_BYTES ? lastLineEnd(bytes.subarray(0, SNIFF_BYTES)) : end;
-      if (sniffEnd === 0) throw tooLong();
-      this.begin(sniffDialect(decodeText(bytes.subarray(from, sniffEnd))));
-      from = skipLines(bytes, from, this.dialect!.headerLines);
+      const dialect = this.sniff(bytes.subarray(from, end), isLast);
+      if (!dialect) {
+        this.pending = bytes.slice();
+        return;
+      }
+      this.begin(dialect);
+      from = skipLines(bytes, from, dialect.headerLines);
     }
     if (this.dialect) this.scanRows(bytes, from, end, this.dialect);
     this.pending = bytes.slice(end);
+  }
+
+  /** @returns undefined when the table hasn't begun yet, and more of the file is to come */
+  private sniff(bytes: Uint8Array, isLast: boolean): CsvDialect | undefined {
+    for (;;) {
+      const most = Math.min(this.sniffBytes, bytes.length);
+      const end = most < bytes.length ? lastLineEnd(bytes.subarray(0, most)) : most;
+      if (end === 0) throw tooLong();
+      const seesAll = most === bytes.length && isLast;
+      const mayGrow = !seesAll && this.sniffBytes < LONGEST_HEADER_BYTES;
+      try {
+        const dialect = sniffDialect(decodeText(bytes.subarray(0, end)));
+        if (dialect.endsInRows || !mayGrow) return dialect;
+      } catch (error) {
+        if (!(error instanceof InputError) || !mayGrow) throw error;
+        if (hasLongLine(bytes.subarray(0, end))) throw tooLong();
+      }
+      this.sniffBytes = Math.min(2 * this.sniffBytes, LONGEST_HEADER_BYTES);
+      if (bytes.length < this.sniffBytes && !isLast) return undefined;
+    }
   }
 
   private begin(dialect: CsvDialect): void {
@@ -117,6 +143,10 @@ export class CsvReader {
       column++;
       if (!lineEnds) continue;
       if (column < width && !this.restIsEmpty(column, width)) {
+        if (i === end && end === bytes.length && bytes[end - 1] !== LF) {
+          this.dropRow(column);
+          return;
+        }
         throw this.rowError(`has ${column} of ${width} columns; the file may have been cut off`);
       }
       column = 0;
@@ -148,6 +178,14 @@ export class CsvReader {
     else this.stamps.push(scaled);
   }
 
+  /** The file ends within a row: it was cut off there. */
+  private dropRow(cells: number): void {
+    this.isCutOff = true;
+    this.columns.slice(0, cells).forEach((column) => column && column.length--);
+    const { timeColumn } = this.dialect ?? {};
+    if (timeColumn !== undefined && timeColumn < cells) this.stamps.length--;
+  }
+
   private restIsEmpty(column: number, width: number): boolean {
     for (let i = column; i < width; i++) if (!this.dialect?.columns[i].empty) return false;
     return true;
@@ -174,7 +212,9 @@ export class CsvReader {
   }
 
   private build(dialect: CsvDialect): Capture {
-    const notes: string[] = [];
+    const notes = this.isCutOff
+      ? ['The file ends within a row: it was cut off there. What stands before was read; copy it again for the rest.']
+      : [];
     const read = this.columns.map((column) => column?.take());
     let timebase = { sampleRateHz: this.rateWithoutTime(dialect, notes), startS: 0 };
     if (dialect.timeColumn !== undefined) {
@@ -190,9 +230,10 @@ export class CsvReader {
     const channels: Channel[] = [];
     read.forEach((samples, i) => {
       if (!samples) return;
-      const { name, unit } = dialect.columns[i];
+      const { name, header, unit } = dialect.columns[i];
       channels.push({
         name: uniqueName(name, channels),
+        ...(header && header !== name && { header }),
         unit: unit?.si ?? '1',
         fileFactor: unit?.factor ?? 1,
         samples,
@@ -246,6 +287,16 @@ function concat(a: Uint8Array, b: Uint8Array): Uint8Array {
 /** Index just past the last line end, 0 if there is none. */
 function lastLineEnd(bytes: Uint8Array): number {
   return Math.max(bytes.lastIndexOf(LF), bytes.lastIndexOf(CR)) + 1;
+}
+
+function hasLongLine(bytes: Uint8Array): boolean {
+  let from = 0;
+  for (let i = 0; i < bytes.length; i++) {
+    if (bytes[i] !== LF && bytes[i] !== CR) continue;
+    if (i - from > LONGEST_LINE_BYTES) return true;
+    from = i + 1;
+  }
+  return bytes.length - from > LONGEST_LINE_BYTES;
 }
 
 function skipLines(bytes: Uint8Array, from: number, lines: number): number {

@@ -4,7 +4,9 @@ import { MOST_VALUE, refuseRate, refuseSize } from './bounds.js';
 import { inMemory, type ByteSource } from './byte-source.js';
 
 /**
- * RIFF WAVE reading and writing (Multimedia Programming Interface and Data Specifications 1.0, IBM and Microsoft 1991; from memory).
+ * RIFF WAVE reading and writing (Multimedia Programming Interface and Data Specifications 1.0, IBM and Microsoft 1991; RF64: EBU
+ * Tech 3306, 2009; both from memory). RIFX is the same with its bytes the other way round. PCM of fewer bits than its container
+ * stands at the container's upper end, so the container is what is read.
  * Integer samples become full scale +-1, unit '1'; floats are taken as they are. Channels are named ch1, ch2 ...
  */
 
@@ -18,18 +20,21 @@ interface WavFormat {
   readonly codec: number;
   readonly channels: number;
   readonly sampleRateHz: number;
+  /** Of one sample as it is stored. */
+  readonly bytes: number;
   readonly bits: number;
 }
 
-type SampleDecoder = (view: DataView, offset: number) => number;
+type SampleDecoder = (view: DataView, offset: number, little: boolean) => number;
 
 const DECODERS: Readonly<Record<string, SampleDecoder>> = {
-  [`${PCM}/8`]: (view, at) => (view.getUint8(at) - 128) / 128,
-  [`${PCM}/16`]: (view, at) => view.getInt16(at, true) / 32768,
-  [`${PCM}/24`]: (view, at) => (view.getUint16(at, true) + view.getInt8(at + 2) * 65536) / 8388608,
-  [`${PCM}/32`]: (view, at) => view.getInt32(at, true) / 2147483648,
-  [`${FLOAT}/32`]: (view, at) => view.getFloat32(at, true),
-  [`${FLOAT}/64`]: (view, at) => view.getFloat64(at, true),
+  [`${PCM}/1`]: (view, at) => (view.getUint8(at) - 128) / 128,
+  [`${PCM}/2`]: (view, at, little) => view.getInt16(at, little) / 32768,
+  [`${PCM}/3`]: (view, at, little) =>
+    (view.getUint16(little ? at : at + 1, little) + view.getInt8(little ? at + 2 : at) * 65536) / 8388608,
+  [`${PCM}/4`]: (view, at, little) => view.getInt32(at, little) / 2147483648,
+  [`${FLOAT}/4`]: (view, at, little) => view.getFloat32(at, little),
+  [`${FLOAT}/8`]: (view, at, little) => view.getFloat64(at, little),
 };
 
 const HEADER_BYTES = 12;
@@ -38,30 +43,45 @@ const FORMAT_BYTES = 40;
 /** Recorders write a handful of chunks before the samples. */
 const MOST_CHUNKS = 1000;
 const BLOCK_BYTES = 1 << 20;
+const LONG_SIZES_BYTES = 16;
+const FEWEST_FRAMES = 16;
+
+const FAMILY = ['RIFF', 'RIFX', 'RF64'];
 
 /** Whether a file's first four bytes are those of this family. */
 export function isRiff(head: Uint8Array): boolean {
-  return head.length >= 4 && String.fromCharCode(...head.subarray(0, 4)) === 'RIFF';
+  return head.length >= 4 && FAMILY.includes(String.fromCharCode(...head.subarray(0, 4)));
 }
 
-/** @throws InputError when the file is no WAV, is cut off, too large or uses an unknown sample coding */
+/**
+ * A file that ends before its header says so is read as far as it goes, with a note.
+ * @throws InputError when the file is no WAV, ends before its samples, is too large or uses an unknown sample coding
+ */
 export function readWav(file: Uint8Array | ByteSource): Capture {
   const source = file instanceof Uint8Array ? inMemory(file) : file;
   const head = viewOf(source, 0, HEADER_BYTES);
-  if (head.byteLength < HEADER_BYTES || tag(head, 0) !== 'RIFF' || tag(head, 8) !== 'WAVE') {
+  if (head.byteLength < HEADER_BYTES || !FAMILY.includes(tag(head, 0)) || tag(head, 8) !== 'WAVE') {
     throw new InputError('This is not a WAV file. Export the capture from the scope as WAV or CSV.');
   }
+  const little = tag(head, 0) !== 'RIFX';
   let format: WavFormat | undefined;
+  let longSize: number | undefined;
   let at = HEADER_BYTES;
   for (let chunks = 0; at + CHUNK_HEAD_BYTES <= source.size && chunks < MOST_CHUNKS; chunks++) {
     const chunk = viewOf(source, at, CHUNK_HEAD_BYTES);
     const name = tag(chunk, 0);
-    const size = chunk.getUint32(4, true);
+    const size = chunk.getUint32(4, little);
     const body = at + CHUNK_HEAD_BYTES;
-    if (name === 'fmt ') format = readFormat(viewOf(source, body, Math.min(size, FORMAT_BYTES)), size);
+    if (name === 'fmt ') format = readFormat(viewOf(source, body, Math.min(size, FORMAT_BYTES)), size, little);
+    if (name === 'ds64' && size >= LONG_SIZES_BYTES) {
+      // The file's own size comes first, then that of the samples.
+      const sizes = viewOf(source, body, LONG_SIZES_BYTES);
+      if (sizes.byteLength === LONG_SIZES_BYTES) longSize = Number(sizes.getBigUint64(8, little));
+    }
     if (name === 'data') {
       if (!format) throw new InputError('This WAV has no format block before its samples. Export it again.');
-      return decode(source, body, size, format);
+      const promised = size === LENGTH_UNKNOWN ? (longSize ?? source.size - body) : size;
+      return decode(source, { body, promised, little }, format);
     }
     at = body + size + (size & 1);
   }
@@ -77,24 +97,32 @@ function tag(view: DataView, at: number): string {
   return String.fromCharCode(view.getUint8(at), view.getUint8(at + 1), view.getUint8(at + 2), view.getUint8(at + 3));
 }
 
-function readFormat(view: DataView, size: number): WavFormat {
+function readFormat(view: DataView, size: number, little: boolean): WavFormat {
   if (size < 16 || view.byteLength < Math.min(size, FORMAT_BYTES)) {
     throw new InputError('This WAV is cut off inside its format block. Export or copy it again.');
   }
-  let codec = view.getUint16(0, true);
-  if (codec === EXTENSIBLE && size >= 26) codec = view.getUint16(24, true);
-  return {
-    codec,
-    channels: view.getUint16(2, true),
-    sampleRateHz: view.getUint32(4, true),
-    bits: view.getUint16(14, true),
-  };
+  let codec = view.getUint16(0, little);
+  if (codec === EXTENSIBLE && size >= 26) codec = view.getUint16(24, little);
+  const channels = view.getUint16(2, little);
+  const bits = view.getUint16(14, little);
+  const frameBytes = view.getUint16(12, little);
+  const whole = channels > 0 && frameBytes > 0 && frameBytes % channels === 0 && frameBytes / channels >= bits / 8;
+  const bytes = whole ? frameBytes / channels : Math.ceil(bits / 8);
+  return { codec, channels, sampleRateHz: view.getUint32(4, little), bytes, bits };
 }
 
-function decode(source: ByteSource, body: number, size: number, format: WavFormat): Capture {
-  const { codec, channels: width, sampleRateHz, bits } = format;
-  const read = DECODERS[`${codec}/${bits}`];
-  if (!read) {
+/** Where a file's samples stand. */
+interface SampleBlock {
+  readonly body: number;
+  /** Bytes by the header. */
+  readonly promised: number;
+  readonly little: boolean;
+}
+
+function decode(source: ByteSource, { body, promised, little }: SampleBlock, format: WavFormat): Capture {
+  const { codec, channels: width, sampleRateHz, bytes: sampleBytes, bits } = format;
+  const read = DECODERS[`${codec}/${sampleBytes}`];
+  if (!read || bits === 0) {
     throw new InputError(
       `This WAV stores its samples in a coding Jarro doesn't read (format ${codec}, ${bits} bits). Export it as 16-, 24- or 32-bit PCM or as float.`,
     );
@@ -102,19 +130,18 @@ function decode(source: ByteSource, body: number, size: number, format: WavForma
   if (width === 0 || sampleRateHz === 0)
     throw new InputError('This WAV states no channels or no sample rate. Export it again.');
   refuseRate(sampleRateHz);
-  const available = source.size - body;
-  const promised = size === LENGTH_UNKNOWN ? available : size;
-  const sampleBytes = bits / 8;
   const frameBytes = width * sampleBytes;
-  const frames = Math.floor(promised / frameBytes);
+  const available = source.size - body;
+  const frames = Math.floor(Math.min(promised, available) / frameBytes);
   refuseSize(width, frames);
-  if (promised > available) {
-    throw new InputError(
-      `This WAV is cut off: its header promises ${frames} samples and ${Math.floor(available / frameBytes)} are there. Copy it again.`,
-    );
-  }
-  if (frames < 16)
+  if (frames < FEWEST_FRAMES)
     throw new InputError(`Only ${frames} samples: too few to measure anything. Export the whole record.`);
+  const notes =
+    promised > available
+      ? [
+          `This WAV is cut off: its header promises ${Math.floor(promised / frameBytes)} samples and ${frames} are there. Those were read; copy it again for the rest.`,
+        ]
+      : [];
   const channels = Array.from({ length: width }, () => new Float32Array(frames));
   const framesABlock = Math.max(1, Math.floor(BLOCK_BYTES / frameBytes));
   for (let from = 0; from < frames; from += framesABlock) {
@@ -122,7 +149,7 @@ function decode(source: ByteSource, body: number, size: number, format: WavForma
     const view = viewOf(source, body + from * frameBytes, count * frameBytes);
     for (let c = 0; c < width; c++) {
       for (let i = 0, at = c * sampleBytes; i < count; i++, at += frameBytes) {
-        const value = read(view, at);
+        const value = read(view, at, little);
         if (!(Math.abs(value) <= MOST_VALUE)) {
           throw new InputError(
             `Sample ${from + i + 1} of ch${c + 1} is not a number that can be used. Export the capture again.`,
@@ -136,7 +163,7 @@ function decode(source: ByteSource, body: number, size: number, format: WavForma
     sampleRateHz,
     startS: 0,
     channels: channels.map((samples, c): Channel => ({ name: `ch${c + 1}`, unit: '1', fileFactor: 1, samples })),
-    notes: [],
+    notes,
   };
 }
 

@@ -1,5 +1,5 @@
 import type { EntryKind, EntryValue, HoldBlock, KeyState } from '../evidence/entry.js';
-import type { PressureResult } from './analyze-pressure.js';
+import type { PressureResult } from '../measure/pressure/analyze-pressure.js';
 
 /** One line of the pressure sheet that a recorded pressure fills. */
 export interface CaptureEntry {

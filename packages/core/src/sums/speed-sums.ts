@@ -1,5 +1,5 @@
 import { InputError } from '../errors.js';
-import { humpsForBars } from '../ramp/commutators.js';
+import { humpsForBars } from '../measure/current/commutators.js';
 import { LIMITS } from '../limits/limits.js';
 import { periodFromRpm, rpmFromPeriod } from '../units/units.js';
 import { line, rounded, type Sum } from './sum.js';

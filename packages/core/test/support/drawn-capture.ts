@@ -1,4 +1,4 @@
-import type { ScaledChannel } from '../../src/capture/capture.js';
+import type { ClampSignal } from '../../src/measure/current/analyze-ramp.js';
 import { seededRandom, type Random } from '../../src/model/random.js';
 
 /**
@@ -49,7 +49,7 @@ export const DRAWN: DrawnSpec = {
 };
 
 export interface Drawn {
-  readonly channel: ScaledChannel;
+  readonly channel: ClampSignal;
   /** Without noise, offset and sign. */
   readonly trueA: Float64Array;
   readonly rpmAt: Float64Array;
@@ -102,8 +102,8 @@ export function draw(partial: Partial<DrawnSpec>): Drawn {
   return { channel: asChannel(samples), trueA, rpmAt, humps };
 }
 
-export function asChannel(samples: Float32Array): ScaledChannel {
-  return { name: 'clamp', unit: 'A', fileFactor: 1, samples, role: 'pump_current', zeroStated: false };
+export function asChannel(samples: Float32Array): ClampSignal {
+  return { samples, zeroStated: false };
 }
 
 function quantise(value: number, step: number): number {

@@ -1,4 +1,4 @@
-import { KEY_STATES, ROLES, toPascal, type Analysis, type ChannelSetup, type Role } from '@jarro/core';
+import { KEY_STATES, toPascal, transducer, type Analysis, type ChannelSetup } from '@jarro/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
@@ -13,20 +13,14 @@ import type { Answer, OpenedFile } from '../../workers/capture-desk';
 import { openDesk, TOO_MUCH, type Desk } from '../../workers/open-desk';
 import { MomentFields } from '../path/moment';
 import { useMoment } from '../path/use-moment';
+import { ChannelTable, type ChannelForm } from './channel-table';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
+import { Runs } from './runs';
 import { upload, type UploadProgress } from './upload';
 
 type Preview = Omit<Analysis, 'turnA'>;
-
-interface ChannelForm {
-  readonly role: Role;
-  readonly factor: string;
-  readonly invert: boolean;
-  /** Full scale of a ratiometric 0.5 to 4.5 V transducer, in the reader's pressure unit. */
-  readonly fullScale: string;
-}
 
 /** The disk may refuse, or the scope's program may still be writing. */
 const UNREADABLE =
@@ -134,7 +128,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
         {!opened && !problem && <p className="text-soft">Reading the file …</p>}
         {opened && (
           <>
-            <ChannelTable opened={opened} forms={forms} onChange={setForms} />
+            <ChannelTable opened={opened} forms={forms} questions={preview?.scaleQuestions ?? []} onChange={setForms} />
             {opened.notes.map((note) => (
               <p key={note} className="text-ochre">
                 {note}
@@ -143,6 +137,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             {preview?.ramp && <Numbers ramp={preview.ramp} />}
             {preview?.pressure && <PressureNumbers pressure={preview.pressure} />}
             <PreviewTrace desk={desk} opened={opened} forms={forms} />
+            {preview?.ramp && <Runs ramp={preview.ramp} />}
             {preview && <Findings findings={preview.findings} cannotTell={preview.cannotTell} />}
             <div className="flex flex-wrap gap-x-6 gap-y-2">
               <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
@@ -202,87 +197,6 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   );
 }
 
-function ChannelTable({
-  opened,
-  forms,
-  onChange,
-}: {
-  opened: OpenedFile;
-  forms: readonly ChannelForm[];
-  onChange: (forms: readonly ChannelForm[]) => void;
-}) {
-  const pressureUnit = usePressureUnit();
-  const set = (i: number, change: Partial<ChannelForm>) =>
-    onChange(forms.map((form, k) => (k === i ? { ...form, ...change } : form)));
-  return (
-    <table className="w-full">
-      <thead className="label text-left">
-        <tr>
-          <th className="font-normal">Channel</th>
-          <th className="font-normal">Clipped to</th>
-          <th className="font-normal">A, V or Pa per unit in the file</th>
-          <th className="font-normal">Backwards</th>
-        </tr>
-      </thead>
-      <tbody>
-        {opened.channels.map(({ name, unit }, i) => (
-          <tr key={name}>
-            <td className="py-1 pr-3 font-semibold">
-              {name} {unit !== '1' && <span className="label font-normal">{unit}</span>}
-            </td>
-            <td className="pr-3">
-              <select
-                aria-label={`${name} is clipped to`}
-                className="input"
-                value={forms[i].role}
-                onChange={(event) => set(i, { role: event.target.value as Role })}
-              >
-                {ROLES.map((role) => (
-                  <option key={role} value={role}>
-                    {roleText(role)}
-                  </option>
-                ))}
-              </select>
-            </td>
-            <td className="pr-3">
-              <input
-                aria-label={`Scale of ${name}`}
-                className="input"
-                inputMode="decimal"
-                placeholder={unit === '1' ? '1' : 'as the file says'}
-                value={forms[i].factor}
-                onChange={(event) => set(i, { factor: event.target.value })}
-              />
-              {forms[i].role === 'rail_pressure' && (
-                <label className="mt-1 flex items-center gap-2">
-                  <span className="label">or a 0.5 to 4.5 V transducer of</span>
-                  <input
-                    aria-label={`Full scale of ${name} in ${pressureUnit}`}
-                    className="input w-24"
-                    inputMode="decimal"
-                    value={forms[i].fullScale}
-                    onChange={(event) => set(i, { fullScale: event.target.value })}
-                  />
-                  <span className="label">{pressureUnit}</span>
-                </label>
-              )}
-            </td>
-            <td className="text-center">
-              <input
-                aria-label={`${name} is backwards`}
-                type="checkbox"
-                className="size-6 accent-[var(--enamel)]"
-                checked={forms[i].invert}
-                onChange={(event) => set(i, { invert: event.target.checked })}
-              />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
 function PreviewTrace({ desk, opened, forms }: { desk: Desk; opened: OpenedFile; forms: readonly ChannelForm[] }) {
   const channel = Math.max(
     0,
@@ -310,23 +224,19 @@ function progressText({ stage, share }: UploadProgress): string {
   return share === undefined || share === 1 ? `${names[stage]} …` : `${names[stage]} ${Math.round(share * 100)} %`;
 }
 
-/** Volts of a ratiometric transducer: 0.5 at no pressure, 4.5 at full scale (common practice, no published source). */
-const RATIOMETRIC_ZERO_V = 0.5;
-const RATIOMETRIC_SPAN_V = 4;
-
 function setupsOf(
   opened: OpenedFile,
   forms: readonly ChannelForm[],
   pressureUnit: PressureUnitName,
 ): Record<string, ChannelSetup> {
   return Object.fromEntries(
-    opened.channels.map(({ name }, i) => {
+    opened.channels.map(({ name, fileFactor }, i) => {
       const factor = Number(forms[i].factor.replace(',', '.'));
       const { role, invert } = forms[i];
       const fullScale = readNumber(forms[i].fullScale);
       if (role === 'rail_pressure' && fullScale !== undefined && fullScale > 0) {
-        const factor = toPascal(fullScale, pressureUnit) / RATIOMETRIC_SPAN_V;
-        return [name, { role, factor, zero: RATIOMETRIC_ZERO_V, ...(invert && { invert }) }];
+        const { factor, zero } = transducer(toPascal(fullScale, pressureUnit), '', fileFactor);
+        return [name, { role, factor, zero, ...(invert && { invert }) }];
       }
       return [
         name,
@@ -343,11 +253,6 @@ function setupsOf(
 function barsOf(text: string): number | undefined {
   const bars = Number(text);
   return Number.isInteger(bars) && bars >= 3 && bars <= 40 ? bars : undefined;
-}
-
-function roleText(role: Role): string {
-  const text = role.replaceAll('_', ' ');
-  return text[0].toUpperCase() + text.slice(1);
 }
 
 function sizeText(bytes: number): string {

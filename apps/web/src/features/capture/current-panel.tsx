@@ -16,6 +16,7 @@ import { AddCapture } from './add-capture';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
+import { Runs } from './runs';
 import { spansOf, viewsOf } from './spans';
 
 /** The pump current: the newest capture measured, earlier ones a press away. */
@@ -117,6 +118,7 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
         />
         {ramp?.bars && ramp.humps && <RotorMap bars={ramp.bars} basis={ramp.humps.basis} />}
       </div>
+      {ramp && <Runs ramp={ramp} />}
       {analysis && <Findings findings={analysis.findings} cannotTell={analysis.cannotTell} />}
     </>
   );

@@ -17,13 +17,13 @@ export function Findings({
 }) {
   return (
     <ul className="divide-y divide-line border-y border-line">
-      {findings.length === 0 && (
+      {findings.length === 0 && cannotTell.length === 0 && (
         <li className="py-2 text-mineral">Nothing stands out: draw, humps and repeat are as they should be.</li>
       )}
       {findings.map(({ code, severity, text, rule, source }) => {
         const { mark: Mark, tone, word } = MARKS[severity];
         return (
-          <li key={code} className="grid gap-x-4 py-2 sm:grid-cols-[8.5rem_1fr]">
+          <li key={code + text} className="grid gap-x-4 py-2 sm:grid-cols-[8.5rem_1fr]">
             <span className={`flex items-center gap-1.5 self-start font-semibold ${tone}`}>
               <Mark aria-hidden className="size-4" /> {word}
             </span>

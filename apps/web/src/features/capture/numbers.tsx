@@ -1,4 +1,4 @@
-import { LIMITS, type RampResult } from '@jarro/core';
+import { LIMITS, type Alternative, type RampResult } from '@jarro/core';
 import { grouped, PATTERN_NAMES } from '../../app/words';
 
 /** The numbers that matter, biggest first, each with its interval or basis beside it. */
@@ -11,7 +11,7 @@ export function Numbers({ ramp }: { ramp: RampResult }) {
         <Item
           label={`Speed, ${humps.basis === 'measured' ? 'measured' : `bars ${humps.basis}`}`}
           value={grouped(rpm)}
-          note={`rpm ± ${grouped((rpmInterval[1] - rpmInterval[0]) / 2)}`}
+          note={`rpm ± ${fine((rpmInterval[1] - rpmInterval[0]) / 2)}`}
           doubtful={humps.basis === 'assumed'}
         />
       )}
@@ -24,8 +24,30 @@ export function Numbers({ ramp }: { ramp: RampResult }) {
       )}
       {inrushPeakA !== undefined && <Item label="First peak" value={`${inrushPeakA.toFixed(1)} A`} />}
       <Item label="Pattern" value={PATTERN_NAMES[pattern]} />
+      {humps?.alternatives && <Alternatives alternatives={humps.alternatives} />}
     </dl>
   );
+}
+
+/** What the humps may mean as well, so that nobody takes a likely speed for a sure one. */
+function Alternatives({ alternatives }: { alternatives: readonly Alternative[] }) {
+  const said = alternatives
+    .slice(0, 3)
+    .map(({ rpm, perRevolution, confidence }) => {
+      const share = confidence < 0.1 ? 'hardly' : confidence < 0.3 ? 'less likely' : 'nearly as likely';
+      return `${grouped(rpm)} rpm with ${perRevolution} humps a turn (${share})`;
+    })
+    .join(', ');
+  return (
+    <div className="w-full">
+      <dt className="sr-only">Other readings of the humps</dt>
+      <dd className="text-soft">It could also be {said}.</dd>
+    </div>
+  );
+}
+
+function fine(rpm: number): string {
+  return rpm < 10 ? Math.max(0.1, rpm).toFixed(1) : grouped(rpm);
 }
 
 function Item({

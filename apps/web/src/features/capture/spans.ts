@@ -5,8 +5,10 @@ import { grouped } from '../../app/words';
 const TURNS_SHOWN = 3.2;
 
 /** Where the turn that is marked on the trace begins: a little into the middle of the steady part. */
-function turnStart(ramp: RampResult): number {
-  return ramp.steady ? (ramp.steady.fromS + ramp.steady.toS) / 2 : 0;
+function turnStart({ steady, runs = [] }: RampResult): number {
+  const longest = runs.reduce((a, b) => (b.toS - b.fromS > a.toS - a.fromS ? b : a), runs[0]);
+  const part = steady ?? longest;
+  return part ? (part.fromS + part.toS) / 2 : 0;
 }
 
 /** The measurements as spans on the trace itself. */

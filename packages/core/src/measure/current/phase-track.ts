@@ -1,4 +1,4 @@
-import { hann } from '../signal/spectrum.js';
+import { hann } from '../../signal/spectrum.js';
 
 /** The running phase of one spectral line, sampled at even hops. */
 export interface PhaseTrack {

@@ -1,4 +1,4 @@
-import { finding, LIMITS, COMMON_PRACTICE, type Finding } from '../limits/limits.js';
+import { finding, LIMITS, COMMON_PRACTICE, type Finding } from '../../limits/limits.js';
 import type { RampResult } from './types.js';
 
 export interface FindingContext {

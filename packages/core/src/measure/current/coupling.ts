@@ -1,7 +1,7 @@
-import { movingAverage, toBlocks } from '../signal/blocks.js';
-import { levels, median, quantile } from '../signal/levels.js';
-import { rangesWhere } from '../signal/ranges.js';
-import { findLines, welchSpectrum } from '../signal/spectrum.js';
+import { movingAverage, toBlocks } from '../../signal/blocks.js';
+import { levels, median, quantile } from '../../signal/levels.js';
+import { rangesWhere } from '../../signal/ranges.js';
+import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { removeMains } from './mains.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { thin } from './working-signal.js';

@@ -1,5 +1,5 @@
-import { boxDecimate, movingAverage, toBlocks } from '../signal/blocks.js';
-import { median, robustDeviation } from '../signal/levels.js';
+import { boxDecimate, movingAverage, toBlocks } from '../../signal/blocks.js';
+import { median, robustDeviation } from '../../signal/levels.js';
 import type { Run, SampleRange } from './segments.js';
 
 /** Settling is a matter of milliseconds: a coarse copy of the run's first part shows it. */

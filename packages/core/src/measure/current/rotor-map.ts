@@ -1,4 +1,4 @@
-import { median } from '../signal/levels.js';
+import { median } from '../../signal/levels.js';
 import { humpPeak } from './hump-order.js';
 import type { OrderSignal } from './order.js';
 

@@ -1,9 +1,8 @@
-import type { ScaledChannel } from '../capture/capture.js';
-import type { CannotTell } from '../errors.js';
-import type { HoldRecord } from '../evidence/entry.js';
-import { movingAverage, toBlocks } from '../signal/blocks.js';
-import { median, quantile } from '../signal/levels.js';
-import { fitHold, type HoldFit } from './hold.js';
+import type { CannotTell } from '../../errors.js';
+import type { HoldRecord } from '../../evidence/entry.js';
+import { movingAverage, toBlocks } from '../../signal/blocks.js';
+import { median, quantile } from '../../signal/levels.js';
+import { fitHold, type HoldFit } from '../../pressure/hold.js';
 
 /** What a recorded rail pressure tells. Seconds from the start of the capture, Pa gauge. */
 export interface PressureResult {
@@ -32,9 +31,9 @@ const PRIME_S = 3;
 const LEAST_HOLD_S = 20;
 const HOLD_POINTS = 120;
 
-/** Rise, level and hold of a pressure channel. */
+/** Rise, level and hold of a pressure signal. @param samples Pa */
 export function analyzePressure(
-  { samples }: ScaledChannel,
+  samples: Float32Array,
   sampleRateHz: number,
   startS: number,
 ): { readonly pressure: PressureResult; readonly cannotTell: readonly CannotTell[] } {

@@ -1,5 +1,5 @@
-import { findLines, welchSpectrum } from '../signal/spectrum.js';
-import { student95 } from '../signal/student.js';
+import { findLines, welchSpectrum } from '../../signal/spectrum.js';
+import { student95 } from '../../signal/student.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
 
 export interface LineSpeed {

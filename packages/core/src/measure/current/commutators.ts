@@ -1,4 +1,4 @@
-import { LIMITS } from '../limits/limits.js';
+import { LIMITS } from '../../limits/limits.js';
 
 /** Humps per revolution of a two-brush motor: even N gives N, odd N gives 2N, since its brushes change bars by turns. */
 export function humpsForBars(bars: number): number {

@@ -1,6 +1,6 @@
-import { toBlocks, type Blocks } from '../signal/blocks.js';
-import { median, quantile } from '../signal/levels.js';
-import { rangesWhere, slidingRange } from '../signal/ranges.js';
+import { toBlocks, type Blocks } from '../../signal/blocks.js';
+import { median, quantile } from '../../signal/levels.js';
+import { rangesWhere, slidingRange } from '../../signal/ranges.js';
 import { removeMains } from './mains.js';
 
 /** Half-open range of samples. */

@@ -1,4 +1,4 @@
-import { quantile, median, robustDeviation } from '../signal/levels.js';
+import { quantile, median, robustDeviation } from '../../signal/levels.js';
 import { thin } from './working-signal.js';
 
 /** A current switched on and off by a driver. */

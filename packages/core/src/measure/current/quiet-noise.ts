@@ -1,4 +1,4 @@
-import { boxDecimate, toBlocks } from '../signal/blocks.js';
+import { boxDecimate, toBlocks } from '../../signal/blocks.js';
 import type { Segments } from './segments.js';
 
 /** Quiet stretches shorter than this many averages say too little of their noise. */

@@ -1,7 +1,6 @@
-import type { ScaledChannel } from '../capture/capture.js';
-import type { CannotTell } from '../errors.js';
-import { rpmFromPeriod } from '../units/units.js';
-import { levels, meanOf } from '../signal/levels.js';
+import type { CannotTell } from '../../errors.js';
+import { rpmFromPeriod } from '../../units/units.js';
+import { levels, meanOf } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
 import { findDropouts, type Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
@@ -25,9 +24,16 @@ export interface RampOptions {
 const INRUSH_WITHIN_S = 0.15;
 const FEWEST_STEADY_S = 0.02;
 
+/** A clamp's whole record, A. */
+export interface ClampSignal {
+  readonly samples: Float32Array;
+  /** The clamp's zero was stated and is taken off. */
+  readonly zeroStated: boolean;
+}
+
 /** Measures a pump current record: A by time in, the whole ramp result out. */
 export function analyzeRamp(
-  channel: ScaledChannel,
+  channel: ClampSignal,
   sampleRateHz: number,
   startS: number,
   options: RampOptions = {},
@@ -104,11 +110,13 @@ function analyzeCoupled(
   const segments: Segments = { inverted: false, runs };
   const recording: Recording = { samples, sampleRateHz, startS, zero: 0, segments, bars };
   const measured = runs.map((run) => measureRun(recording, run));
-  const cannotTell: CannotTell[] = ['steady', 'zeroOffsetA', 'inrushPeakA'].map((what) => ({
-    what,
-    because:
-      'the record swings about zero both ways: the clamp or its input is AC-coupled and passes no steady current. Set the input to DC, zero the clamp, and capture again',
-  }));
+  const cannotTell: CannotTell[] = [
+    {
+      what: 'steady',
+      because:
+        'the record swings about zero both ways: the clamp or its input is AC-coupled and passes no steady current, so mean, ripple and first peak are lost. Set the input to DC, zero the clamp, and capture again',
+    },
+  ];
   if (measured.length === 0) {
     cannotTell.push({ what: 'rpm', because: 'humps never pass for long enough to be followed' });
     return { ramp: { inverted, dropouts: [], pattern: 'irregular', runs: [] }, findings: [], cannotTell };

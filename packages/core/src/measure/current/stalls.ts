@@ -1,7 +1,7 @@
-import { LIMITS } from '../limits/limits.js';
-import { toBlocks } from '../signal/blocks.js';
-import { median } from '../signal/levels.js';
-import { rangesWhere } from '../signal/ranges.js';
+import { LIMITS } from '../../limits/limits.js';
+import { toBlocks } from '../../signal/blocks.js';
+import { median } from '../../signal/levels.js';
+import { rangesWhere } from '../../signal/ranges.js';
 import type { Run, SampleRange } from './segments.js';
 
 /** A rotor that stands makes no voltage of its own: it draws twice the running current and more; nothing else lasts so long. */

@@ -1,4 +1,4 @@
-import { movingAverage } from '../signal/blocks.js';
+import { movingAverage } from '../../signal/blocks.js';
 import type { OrderSignal } from './order.js';
 
 /** How well the current at one angle is like that so many cycles of the followed line later. */

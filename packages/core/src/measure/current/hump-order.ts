@@ -1,4 +1,4 @@
-import { quantile } from '../signal/levels.js';
+import { quantile } from '../../signal/levels.js';
 import type { OrderSignal } from './order.js';
 
 export interface HumpOrder {

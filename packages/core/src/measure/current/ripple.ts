@@ -1,4 +1,4 @@
-import { levels } from '../signal/levels.js';
+import { levels } from '../../signal/levels.js';
 import type { SampleRange } from './segments.js';
 
 export interface Extremes {

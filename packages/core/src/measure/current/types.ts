@@ -1,5 +1,5 @@
-import type { CannotTell } from '../errors.js';
-import type { Finding } from '../limits/limits.js';
+import type { CannotTell } from '../../errors.js';
+import type { Finding } from '../../limits/limits.js';
 import type { Dropout } from './dropouts.js';
 import type { Alternative, Basis } from './revolution.js';
 import type { Bar } from './rotor-map.js';

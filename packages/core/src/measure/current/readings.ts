@@ -1,4 +1,4 @@
-import type { Line } from '../signal/spectrum.js';
+import type { Line } from '../../signal/spectrum.js';
 import { humpsForBars, shareOfHumps, shareOfSpeed } from './commutators.js';
 import { humpOrder, meanPattern } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';

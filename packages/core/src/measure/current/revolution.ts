@@ -1,5 +1,5 @@
-import { meanOf, median } from '../signal/levels.js';
-import { findLines, welchSpectrum, type Line } from '../signal/spectrum.js';
+import { meanOf, median } from '../../signal/levels.js';
+import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
 import { humpsForBars } from './commutators.js';
 import { toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';

@@ -1,4 +1,4 @@
-import { median, quantile, robustDeviation } from '../signal/levels.js';
+import { median, quantile, robustDeviation } from '../../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
 import { removeMains } from './mains.js';
 import { toOrder } from './order.js';

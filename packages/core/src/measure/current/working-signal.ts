@@ -1,5 +1,5 @@
-import { boxDecimate } from '../signal/blocks.js';
-import { median, quantile } from '../signal/levels.js';
+import { boxDecimate } from '../../signal/blocks.js';
+import { median, quantile } from '../../signal/levels.js';
 import { recorderStep } from './rounding.js';
 import type { SampleRange } from './segments.js';
 

@@ -1,0 +1,81 @@
+import { wholeOf } from '../../capture/source.js';
+import { signalFor, type Analyser, type MeasuredValue, type RecordEvent } from '../analyser.js';
+import { analyzeRamp } from './analyze-ramp.js';
+import type { RampResult } from './types.js';
+
+/** The pump current with the average turn for drawing. */
+export interface CurrentPart {
+  readonly ramp: RampResult;
+  /** Average current of one turn by angle, A. */
+  readonly turnA?: Float64Array;
+}
+
+/** Draw, ripple, speed, bars and dropouts of a pump current. */
+export const currentAnalyser: Analyser<'ramp', CurrentPart> = {
+  name: 'ramp',
+  needs: ['pump_current'],
+  without: 'no channel is marked as the pump current',
+  wholeSignal: true,
+  measure(material) {
+    const { source, zeroStated } = signalFor(material, 'pump_current');
+    const { sampleRateHz, startS, bars } = material;
+    const { ramp, findings, cannotTell, turnA } = analyzeRamp(
+      { samples: wholeOf(source), zeroStated },
+      sampleRateHz,
+      startS,
+      bars === undefined ? {} : { bars },
+    );
+    const part = { ramp, ...(turnA && { turnA }) };
+    return { part, values: valuesOf(ramp), events: eventsOf(ramp), findings, cannotTell };
+  },
+};
+
+function valuesOf({
+  steady,
+  inrushPeakA,
+  inrushPeakS,
+  rpm,
+  rpmInterval,
+  humps,
+  zeroOffsetA,
+}: RampResult): MeasuredValue[] {
+  const window = steady && ([steady.fromS, steady.toS] as const);
+  return [
+    ...(zeroOffsetA === undefined ? [] : [measured('ramp.zeroOffsetA', zeroOffsetA, 'A')]),
+    ...(inrushPeakA === undefined || inrushPeakS === undefined
+      ? []
+      : [{ ...measured('ramp.inrushPeakA', inrushPeakA, 'A'), window: [inrushPeakS, inrushPeakS] as const }]),
+    ...(steady && window
+      ? [
+          { ...measured('ramp.steady.meanA', steady.meanA, 'A'), window },
+          { ...measured('ramp.steady.rippleA', steady.rippleA, 'A'), window },
+          { ...measured('ramp.steady.ripplePercent', steady.ripplePercent, '%'), window },
+        ]
+      : []),
+    ...(rpm === undefined || !humps
+      ? []
+      : [
+          {
+            ...measured('ramp.rpm', rpm, 'rpm'),
+            basis: humps.basis,
+            ...(rpmInterval && { interval: rpmInterval }),
+            ...(window && { window }),
+          },
+        ]),
+  ];
+}
+
+function measured(what: string, value: number, unit: MeasuredValue['unit']): MeasuredValue {
+  return { what, value, unit, basis: 'measured' };
+}
+
+function eventsOf({ runs = [], dropouts }: RampResult): RecordEvent[] {
+  const switching = runs.flatMap(({ onsetS, offS }) => [
+    ...(onsetS === undefined ? [] : [{ kind: 'current-on', atS: onsetS }]),
+    ...(offS === undefined ? [] : [{ kind: 'current-off', atS: offS }]),
+  ]);
+  const gaps = dropouts
+    .filter(({ locked }) => !locked)
+    .map(({ startS, endS }) => ({ kind: 'dropout', atS: startS, untilS: endS }));
+  return [...switching, ...gaps].sort((a, b) => a.atS - b.atS);
+}
