@@ -2,7 +2,7 @@ import type { CannotTell } from '../../errors.js';
 import { rpmFromPeriod } from '../../units/units.js';
 import { levels, meanOf } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
-import { findDropouts, type Dropout } from './dropouts.js';
+import { findDropouts, type Departures, type Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { findChopping } from './pulsed.js';
 import { isClipped } from './clipping.js';
@@ -92,6 +92,7 @@ export function analyzeRamp(
     findings: rampFindings(ramp, {
       sampleRateHz,
       stallsS: measured.flatMap(({ stallsS }) => stallsS),
+      spikes: main.spikes,
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),
     }),
     cannotTell,
@@ -163,6 +164,8 @@ interface MeasuredRun {
   readonly steady?: Steady;
   readonly turning?: Turning;
   readonly dropouts: readonly Dropout[];
+  /** Pick-up: spikes of either direction. */
+  readonly spikes: number;
   readonly pattern: Pattern;
   readonly cannotTell: readonly CannotTell[];
 }
@@ -216,7 +219,7 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
-    return { run, inrush: peak, stallsS, dropouts: [], pattern: 'irregular', cannotTell };
+    return { run, inrush: peak, stallsS, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
   }
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted);
   const quiet = quietNoise(samples, segments);
@@ -241,16 +244,20 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
     noiseA: quiet ?? ((factor) => (told?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
   };
   const steady = steadyNumbers(signal, recorded, at, told);
-  const dropouts = chopping ? [] : listDropouts(signal, noise, steady, told, at(steadyRange.from));
+  const { dropouts, spikes } = chopping
+    ? { dropouts: [], spikes: 0 }
+    : listDropouts(signal, noise, steady, told, at(steadyRange.from));
   if (told && told.revolution.basis !== 'measured') {
     cannotTell.push({
       what: 'humps.perRevolution',
       because:
         told.revolution.basis === 'given'
-          ? 'the bars are too alike for the revolution to show; the speed rests on the bar count given'
-          : `the bars are too alike for the revolution to show; the speed rests on an assumed ${told.revolution.perRevolution} humps a turn, so give the bar count if you know it`,
+          ? 'nothing shows for sure where a turn ends; the speed rests on the bar count given'
+          : `nothing shows for sure where a turn ends; the speed rests on an assumed ${told.revolution.perRevolution} humps a turn, so give the bar count if you know it`,
     });
   }
+  const pattern = chopping ? 'pulsed' : namePattern({ steady, dropouts, turning: told, inrushPeakA: peak.inrushPeakA });
+  const stands = pattern === 'locked-rotor';
   return {
     run,
     inrush: peak,
@@ -258,8 +265,10 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
     steady,
     ...(told && { turning: told }),
     dropouts,
-    pattern: chopping ? 'pulsed' : namePattern({ steady, dropouts, turning: told, inrushPeakA: peak.inrushPeakA }),
-    cannotTell,
+    spikes,
+    pattern,
+    // No humps of a rotor that stands is nothing to wonder at.
+    cannotTell: stands ? cannotTell.filter(({ what }) => what !== 'rpm') : cannotTell,
   };
 }
 
@@ -324,12 +333,13 @@ function listDropouts(
   steady: Steady,
   turning: Turning | undefined,
   fromS: number,
-): Dropout[] {
+): Departures {
   const map = turning?.map;
-  const found = findDropouts({
+  const { dropouts, spikes } = findDropouts({
     signal,
     meanA: steady.meanA,
     troughA: map?.troughA ?? steady.minA,
+    crestA: steady.maxA,
     humpA: map?.humpA ?? steady.rippleA,
     noiseA: turning?.noiseA ?? noiseA ?? 0,
     ...(turning && {
@@ -340,7 +350,10 @@ function listDropouts(
       },
     }),
   });
-  return found.map((dropout) => ({ ...dropout, startS: fromS + dropout.startS, endS: fromS + dropout.endS }));
+  return {
+    dropouts: dropouts.map((dropout) => ({ ...dropout, startS: fromS + dropout.startS, endS: fromS + dropout.endS })),
+    spikes,
+  };
 }
 
 /** Speed and bars, as far as the revolution is known. */

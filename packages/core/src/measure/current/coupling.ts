@@ -51,7 +51,8 @@ const USUAL_DRAW_A = 5;
  * would flow backwards. A current clamp does neither; a clamp or an input that passes no steady current does both.
  */
 export function isCoupled(samples: Float32Array, sampleRateHz: number, segments: Segments): boolean {
-  const { quiet, runs } = segments;
+  const { quiet, runs, isUnexplained } = segments;
+  if (isUnexplained) return true;
   if (quiet && humpsPass(samples.subarray(quiet.from, quiet.to), sampleRateHz)) {
     const running = runs.map(({ from, to }) => activity(samples.subarray(from, to), sampleRateHz));
     return (

@@ -14,6 +14,8 @@ export interface DropoutInput {
   readonly signal: WorkingSignal;
   /** Level that ordinary troughs stay above, A. */
   readonly troughA: number;
+  /** Level that ordinary crests stay below, A. */
+  readonly crestA: number;
   readonly humpA: number;
   readonly meanA: number;
   /** Recorder noise at the working rate, A. */
@@ -38,6 +40,13 @@ const JOIN_S = 0.0004;
 const LOCKED_CHANCE = 1e-4;
 const LOCKED_SHARE = 0.3;
 
+/** Pick-up lasts no longer. */
+const SPIKE_S = 0.0001;
+const SPIKE_SAMPLES = 2.5;
+const FEWEST_SPIKES = 3;
+/** Pick-up goes either way about as often. */
+const UPWARD_SHARE = 0.4;
+
 interface Dip {
   startS: number;
   endS: number;
@@ -46,16 +55,53 @@ interface Dip {
   phase: number;
 }
 
-/** Finds dips below the ordinary troughs and tells those locked to the rotor from random ones. */
-export function findDropouts(input: DropoutInput): Dropout[] {
-  const dips = findDips(input);
-  const locked = input.rotor ? lockedDips(dips, input.signal, input.rotor) : [];
-  return dips.map(({ startS, endS, depthA }, i) => ({ startS, endS, depthA, locked: locked[i] ?? false }));
+/** What falls out of the pattern, and how many short spikes of either direction were something else's. */
+export interface Departures {
+  readonly dropouts: readonly Dropout[];
+  readonly spikes: number;
 }
 
-function findDips({ signal, troughA, humpA, meanA, noiseA, rotor }: DropoutInput): Dip[] {
+/**
+ * Finds dips below the ordinary troughs and tells those locked to the rotor from random ones. Nothing in a motor throws its
+ * current up for a moment: where that happens as well, short random dips are pick-up (ignition, a loose lead) like the rest.
+ */
+export function findDropouts(input: DropoutInput): Departures {
+  const dips = findDips(input);
+  const locked = input.rotor ? lockedDips(dips, input.signal, input.rotor) : [];
+  const shortest = SPIKE_SAMPLES / input.signal.sampleRateHz;
+  const isShort = ({ startS, endS }: Dip, i: number) => !locked[i] && endS - startS <= Math.max(SPIKE_S, shortest);
+  const down = dips.filter(isShort).length;
+  const up = countJumps(input);
+  const pickedUp = up >= FEWEST_SPIKES && up >= UPWARD_SHARE * down;
+  const dropouts = dips
+    .map((dip, i) => ({ dip, locked: locked[i] ?? false, isSpike: pickedUp && isShort(dip, i) }))
+    .filter(({ isSpike }) => !isSpike)
+    .map(({ dip: { startS, endS, depthA }, locked: atOnePlace }) => ({ startS, endS, depthA, locked: atOnePlace }));
+  return { dropouts, spikes: pickedUp ? up + down : 0 };
+}
+
+/** How far below its trough, or above its crest, the current has to be, A. */
+function departure({ meanA, humpA, noiseA }: DropoutInput): number {
+  return Math.max(DEPTH_SHARE * meanA, DEPTH_HUMPS * humpA, DEPTH_NOISES * noiseA);
+}
+
+/** Times that the current stands out above its ordinary crests. */
+function countJumps(input: DropoutInput): number {
+  const { current } = input.signal;
+  const enter = input.crestA + departure(input);
+  let jumps = 0;
+  let above = false;
+  for (const value of current) {
+    if (value > enter && !above) jumps++;
+    above = value > enter;
+  }
+  return jumps;
+}
+
+function findDips(input: DropoutInput): Dip[] {
+  const { signal, troughA, rotor, meanA } = input;
   const { current, sampleRateHz } = signal;
-  const enter = troughA - Math.max(DEPTH_SHARE * meanA, DEPTH_HUMPS * humpA, DEPTH_NOISES * noiseA);
+  const enter = troughA - departure(input);
   const leave = troughA - 0.3 * (troughA - enter);
   const dips: Dip[] = [];
   for (let i = 0; i < current.length; i++) {

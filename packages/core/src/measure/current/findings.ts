@@ -7,6 +7,8 @@ export interface FindingContext {
   readonly contradictedBars?: number | undefined;
   /** Begin and end of each time that the rotor came to stand, s. */
   readonly stallsS?: readonly (readonly [number, number])[];
+  /** Short spikes of either direction in the longest run. */
+  readonly spikes?: number;
 }
 
 type Rule = (ramp: RampResult, context: FindingContext) => Finding | undefined;
@@ -72,6 +74,15 @@ const RULES: readonly Rule[] = [
           'keep-in-mind',
           `Only ${(sampleRateHz / humps.rateHz).toFixed(1)} samples a hump: the shape of the humps is lost. Use a faster time base.`,
           LIMITS.samplesPerHump,
+        )
+      : undefined,
+  (ramp, { spikes = 0 }) =>
+    spikes > 0
+      ? finding(
+          'pick-up',
+          'keep-in-mind',
+          `Short spikes up and down, ${often(spikes, ramp)}: the clamp or its lead picks up ignition or another load. They are left out here; keep the lead away from coils and cables.`,
+          note('A motor’s current never jumps up for a moment by itself'),
         )
       : undefined,
   (_, { contradictedBars }) =>

@@ -29,6 +29,8 @@ export interface Segments {
   readonly inverted: boolean;
   /** In order; empty when no current flows at all. */
   readonly runs: readonly Run[];
+  /** Nothing that a clamp on a pump's feed can show explains the record. */
+  readonly isUnexplained?: boolean;
 }
 
 /** What one explanation of a record claims (docs/measuring.md, "Zero, sign and off"). */
@@ -68,6 +70,8 @@ const LIVELY = 0.7;
 /** Share of a running pump's samples that may lie on the wrong side of zero. */
 const WRONG_SIDE = 0.02;
 const LEAST_DRAW_A = 0.1;
+/** Natural logarithm of odds at which even the best explanation is none. */
+const UNEXPLAINED = -30;
 /** Levels that differ by less than so many of their own errors are one level. */
 const STILL = 10;
 
@@ -97,7 +101,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
     ...(quiet && { quiet }),
     inverted,
   };
-  if (best.draw === 0) return { ...found, runs: [] };
+  if (best.draw === 0) return { ...found, runs: [], isUnexplained: best.logOdds < UNEXPLAINED };
   const threshold = Math.max(5 * (found.noise ?? 0), 0.1 * best.draw);
   const above = (i: number) => best.sign * (samples[i] - best.zero) > threshold;
   const runs = rangesWhere(best.off.map((off) => !off)).map(({ from, to }): Run => {
