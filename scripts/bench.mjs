@@ -3,17 +3,21 @@ import { ensureBuilt, ensurePackages } from './lib/prepare.mjs';
 import { scoreFolder, scoreSeeds } from './lib/accuracy.mjs';
 import { say } from './lib/shell.mjs';
 
-// The performance table; with `accuracy [DIR]` the accuracy of the ramp analysis instead, on a folder of captures with a
-// truth.json, or on own drawn captures from a seed on. Ratios are taken within this one run, so that the machine matters little.
+// The performance table; with `accuracy [DIR] [--misses]` the accuracy of the ramp analysis instead, on a folder of captures
+// with a truth.json, or on own drawn captures: `accuracy [SEED [COUNT]] [--json]`. Ratios are taken within this one run, so
+// that the machine matters little.
 
 ensurePackages();
 ensureBuilt(['core']);
 if (process.argv[2] === 'accuracy') {
-  const [given, ...more] = process.argv.slice(3);
-  const misses = more.includes('--misses') || given === '--misses';
+  const options = process.argv.slice(3);
+  const [given = '1', count] = options.filter((option) => !option.startsWith('--'));
   const core = await import('@jarro/core');
-  if (given === undefined || /^(--|\d+$)/.test(given)) scoreSeeds(core, Number(given ?? 1) || 1, misses);
-  else scoreFolder(core, given, 'abf', misses);
+  const board = /^\d+$/.test(given)
+    ? scoreSeeds(core, Number(given), count && Number(count))
+    : scoreFolder(core, given, 'abf');
+  if (options.includes('--json')) say(JSON.stringify(board.plain()));
+  else board.show(options.includes('--misses'));
   process.exit(0);
 }
 const { analyzeRamp, csvBlocks, diagnose, readCsv, simulateCapture, templateProfile } = await import('@jarro/core');

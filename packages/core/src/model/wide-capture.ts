@@ -38,6 +38,8 @@ export interface WideTruth {
   readonly inverted: boolean;
   /** The record shows the pump off, or the clamp was zeroed. */
   readonly zeroTold: boolean;
+  /** By how much the clamp's zero drifts through the record, A. */
+  readonly driftA: number;
   /** The clamp or the recorder passes no steady current. */
   readonly acCoupled: boolean;
   /** Begin and end of each powered stretch, s. */
@@ -147,6 +149,7 @@ export function wideCapture(seed: number): WideCapture {
       inverted: instrument.inverted,
       zeroTold: !instrument.acCoupled && (instrument.zeroStated || runs[0][0] > LEAST_OFF_S),
       acCoupled: instrument.acCoupled,
+      driftA: instrument.driftA,
       runs,
       instrument: instrument.name,
     },
@@ -298,6 +301,7 @@ function record(pure: Float64Array, rateHz: number, drawA: number, random: Rando
     inverted,
     zeroStated,
     acCoupled,
+    driftA: Math.abs(driftA),
     noiseA: Math.max(noiseA * peaks, stepA / 3, humA / 3),
     name: words.join(' '),
   };

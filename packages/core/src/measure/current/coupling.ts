@@ -59,7 +59,7 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
       running.length === 0 || activity(samples.subarray(quiet.from, quiet.to), sampleRateHz) > LIVELY * median(running)
     );
   }
-  return runs.some((run) => flowsBackwards(samples.subarray(run.from, run.to), sampleRateHz, segments));
+  return runs.some((run) => flowsBackwards(samples.subarray(run.from, run.to), segments));
 }
 
 /** Root of the median power in short blocks, without the slow course. */
@@ -99,9 +99,8 @@ function withoutCourse(samples: Float32Array, sampleRateHz: number): Float32Arra
   return samples.map((value, i) => value - course[i]);
 }
 
-function flowsBackwards(run: Float32Array, sampleRateHz: number, { quietLevel, inverted, noise }: Segments): boolean {
-  const size = Math.max(1, Math.round(sampleRateHz / 10_000));
-  const few = toBlocks(run, size).mean;
+function flowsBackwards(run: Float32Array, { quietLevel, inverted, noise }: Segments): boolean {
+  const few = thin(run, 65_536);
   const sign = inverted ? -1 : 1;
   const zero = quietLevel ?? 0;
   const least = Math.max(BACKWARDS_A, 5 * (noise ?? 0));

@@ -91,9 +91,9 @@ function countJumps(input: DropoutInput): number {
   const enter = input.crestA + departure(input);
   let jumps = 0;
   let above = false;
-  for (const value of current) {
-    if (value > enter && !above) jumps++;
-    above = value > enter;
+  for (let i = 0; i < current.length; i++) {
+    if (current[i] > enter && !above) jumps++;
+    above = current[i] > enter;
   }
   return jumps;
 }

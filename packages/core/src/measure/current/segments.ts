@@ -83,7 +83,8 @@ const STILL = 10;
 export function findSegments(samples: Float32Array, sampleRateHz: number, zeroStated: boolean): Segments {
   const usual = Math.max(Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples.length / MOST_BLOCKS));
   const size = Math.max(2, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
-  const blocks = withoutMains(toBlocks(samples, size), sampleRateHz / size);
+  const raw = toBlocks(samples, size);
+  const blocks = withoutMains(raw, sampleRateHz / size);
   const aTurn = Math.max(2, Math.ceil((LONGEST_TURN_S * sampleRateHz) / size));
   const best = explain(blocks, aTurn, zeroStated);
   const offRanges = rangesWhere(best.off);
@@ -95,7 +96,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   const quiet = widest && { from: widest.from * size, to: Math.min(samples.length, widest.to * size) };
   const found = {
     ...(widest && {
-      quietLevel: zeroStated ? 0 : levelOf(blocks, widest),
+      quietLevel: zeroStated ? 0 : levelOf([blocks.mean, raw.mean], widest),
       noise: median(blocks.deviation.subarray(widest.from, widest.to)),
     }),
     ...(quiet && { quiet }),
@@ -128,13 +129,25 @@ function withoutMains(blocks: Blocks, blockRateHz: number): Blocks {
   return { ...blocks, mean: Float64Array.from(mean) };
 }
 
-/** Level of what is off, without its edges, which belong to the switching, and without spikes. */
-function levelOf({ mean }: Blocks, { from, to }: SampleRange): number {
+/**
+ * Level of what is off, without its edges, which belong to the switching, and without spikes.
+ * @param views the record's course with and without the mains: of a pump that turns at their rate taking them out would put
+ * something into the off, so the flatter of the two speaks
+ */
+function levelOf(views: readonly Float64Array[], { from, to }: SampleRange): number {
   const edge = Math.floor(0.08 * (to - from));
-  const inner = mean.slice(from + edge, to - edge).sort();
-  const spikes = Math.floor(0.1 * inner.length);
-  const kept = inner.subarray(spikes, inner.length - spikes);
-  return kept.reduce((sum, value) => sum + value, 0) / kept.length;
+  const [flattest] = views
+    .map((mean) => {
+      const inner = mean.slice(from + edge, to - edge).sort();
+      const spikes = Math.floor(0.1 * inner.length);
+      const kept = inner.subarray(spikes, inner.length - spikes);
+      return {
+        spread: kept[kept.length - 1] - kept[0],
+        level: kept.reduce((sum, value) => sum + value, 0) / kept.length,
+      };
+    })
+    .sort((a, b) => a.spread - b.spread);
+  return flattest.level;
 }
 
 function explain(blocks: Blocks, aTurn: number, zeroStated: boolean): Explanation {

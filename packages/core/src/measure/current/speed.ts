@@ -101,7 +101,8 @@ function meanToTheEdges(
 function misses(local: readonly number[], reach: number): number[] {
   const found: number[] = [];
   for (let i = 2; i + reach < local.length; i++) {
-    const follows = local.slice(i + 1, i + 1 + reach).reduce((sum, hz) => sum + hz, 0);
+    let follows = 0;
+    for (let k = 1; k <= reach; k++) follows += local[i + k];
     found.push(continued(local[i], local[i - 2], reach) - follows);
   }
   return found;

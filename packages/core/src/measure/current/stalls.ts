@@ -1,8 +1,9 @@
 import { LIMITS } from '../../limits/limits.js';
-import { toBlocks } from '../../signal/blocks.js';
+import { boxDecimate } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import type { Run, SampleRange } from './segments.js';
+import { thin } from './working-signal.js';
 
 /** A rotor that stands makes no voltage of its own: it draws twice the running current and more; nothing else lasts so long. */
 const STANDS_SHARE = 1.6;
@@ -10,6 +11,8 @@ const STANDS_SHARE = 1.6;
 const MOST_SHARE = 1.5 * LIMITS.inrushMost.value;
 const BLOCK_S = 0.005;
 const LEAST_S = 0.03;
+/** Enough to know the usual draw by. */
+const MOST_BLOCKS = 8192;
 /** The first peak of a start is no stall. */
 const START_S = 0.15;
 /** Slowing down and coming back to speed, s. */
@@ -26,9 +29,9 @@ export function findStalls(
   const from = run.onset === undefined ? run.from : run.from + Math.round(START_S * sampleRateHz);
   const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
   if (run.to - from < 4 * size) return [];
-  const { mean } = toBlocks(samples.subarray(from, run.to), size);
+  const mean = boxDecimate(samples, from, run.to, size);
   const draw = mean.map((value) => (inverted ? zero - value : value - zero));
-  const usual = median(draw);
+  const usual = median(thin(draw, MOST_BLOCKS));
   return rangesWhere(Array.from(draw, (value) => value > STANDS_SHARE * usual && value < MOST_SHARE * usual))
     .map((range) => ({ from: from + range.from * size, to: from + range.to * size }))
     .filter((range) => range.to - range.from > LEAST_S * sampleRateHz);

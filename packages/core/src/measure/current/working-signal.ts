@@ -37,15 +37,15 @@ export function makeWorkingSignal(
   const current = boxDecimate(samples, range.from, range.to, factor);
   if (alternates(current)) smoothPairs(current);
   const sign = inverted ? -1 : 1;
-  for (let i = 0; i < current.length; i++) current[i] = sign * (current[i] - zero);
-  const sample = thin(current, QUANTILE_SAMPLES);
+  const sample = thin(current, QUANTILE_SAMPLES).map((value) => sign * (value - zero));
   const level = median(sample);
   const fence = FENCE_DEVIATIONS * (quantile(sample, 0.9) - quantile(sample, 0.1)) * SPREAD_TO_DEVIATION;
   const fenced = new Float32Array(current.length);
   const floor = level - fence;
   const ceiling = level + fence;
   for (let i = 0; i < fenced.length; i++) {
-    const value = current[i];
+    const value = sign * (current[i] - zero);
+    current[i] = value;
     fenced[i] = value < floor ? floor : value > ceiling ? ceiling : value;
   }
   return {
@@ -67,12 +67,13 @@ export function thin(values: Float32Array, most: number): Float32Array {
 
 /** Chance leaves the mean of alternate differences within so many of its own errors. */
 const BY_CHANCE = 6;
+const MOST_PAIRS = 65_536;
 
 /** Whether a recorder kept the lowest and the highest of what it saw by turns, so that neighbours lie apart by its noise. */
 function alternates(values: Float32Array): boolean {
   let sum = 0;
   let squares = 0;
-  const pairs = Math.floor((values.length - 1) / 2);
+  const pairs = Math.min(MOST_PAIRS, Math.floor((values.length - 1) / 2));
   for (let i = 0; i < pairs; i++) {
     const apart = values[2 * i] - 0.5 * (values[2 * i + 1] + values[Math.max(0, 2 * i - 1)]);
     sum += apart;

@@ -1,72 +1,8 @@
 import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { simulateCapture } from '../src/model/capture-spec.js';
-import { wideCapture, type WideCapture } from '../src/model/wide-capture.js';
 import { asChannel, draw } from './support/drawn-capture.js';
 
-// Pumps, clamps and recorders of every kind: odd bar counts, dead stretches, brush bounce, mains pick-up, ignition, coarse
-// steps, contacts that drop out. `npm run bench -- accuracy` scores more of them.
-
-const SEEDS = Array.from({ length: 60 }, (_, i) => 9001 + i);
 const BURNT = ['locked-notch', 'burnt-bars', 'dead-stretch'];
-
-const measured = SEEDS.map((seed) => {
-  const capture = wideCapture(seed);
-  const channel = { ...asChannel(capture.samples), zeroStated: capture.zeroStated };
-  return { seed, ...capture, ramp: analyzeRamp(channel, capture.sampleRateHz, 0).ramp };
-});
-type Measured = (typeof measured)[number];
-const missed = (of: (one: Measured) => boolean, holds: (one: Measured) => boolean) => {
-  const all = measured.filter(of);
-  expect(all.length).toBeGreaterThan(5);
-  return { all: all.length, seeds: all.filter((one) => !holds(one)).map(({ seed }) => seed) };
-};
-const within = (value: number | undefined, truth: number, share: number) =>
-  value !== undefined && Math.abs(value / truth - 1) <= share;
-
-function trueMean({ truth, sampleRateHz, ramp }: WideCapture & Measured): number {
-  const from = Math.round(ramp.steady!.fromS * sampleRateHz);
-  const part = truth.currentA.subarray(from, Math.round(ramp.steady!.toS * sampleRateHz));
-  return part.reduce((sum, value) => sum + value, 0) / part.length;
-}
-
-it('finds direction and mean wherever the record shows its zero', () => {
-  const flows = ({ truth, ramp }: Measured) =>
-    truth.zeroTold && ramp.steady !== undefined && !['open', 'chopped'].includes(truth.fault);
-  expect(missed(flows, ({ truth, ramp }) => ramp.inverted === truth.inverted).seeds).toEqual([]);
-  const means = missed(flows, (one) => within(one.ramp.steady!.meanA, trueMean(one), 0.01));
-  expect(means.seeds.length).toBeLessThanOrEqual(0.02 * means.all);
-});
-
-it('finds the speed, and is right where it says that it measured it', () => {
-  const told = missed(
-    ({ truth }) => truth.turnTold,
-    ({ truth, ramp }) => within(ramp.rpm, truth.rpm, 0.01),
-  );
-  expect(told.seeds.length).toBeLessThanOrEqual(0.12 * told.all);
-  const sure = missed(
-    ({ ramp }) => ramp.humps?.basis === 'measured',
-    ({ truth, ramp }) => within(ramp.rpm, truth.rpm, 0.02),
-  );
-  expect(sure.seeds.length).toBeLessThanOrEqual(0.05 * sure.all);
-});
-
-it('calls burnt what is burnt, and nothing that is sound', () => {
-  const burnt = missed(
-    ({ truth }) => truth.turnTold && ['burnt-bar', 'dead-segment'].includes(truth.fault),
-    ({ ramp }) => BURNT.includes(ramp.pattern),
-  );
-  expect(burnt.seeds.length).toBeLessThanOrEqual(0.08 * burnt.all);
-  const sound = ({ truth }: Measured) => ['healthy', 'contact-dropout'].includes(truth.fault);
-  expect(missed(sound, ({ ramp }) => !BURNT.includes(ramp.pattern)).seeds.length).toBeLessThanOrEqual(1);
-});
-
-it('tells a driver’s chopping from a rotor’s dead stretches', () => {
-  const { all, seeds } = missed(
-    () => true,
-    ({ truth, ramp }) => (truth.fault === 'chopped') === (ramp.pattern === 'pulsed'),
-  );
-  expect(seeds.length).toBeLessThanOrEqual(0.03 * all);
-});
 
 describe('one record, one defect', () => {
   it('takes no top of a notched current for its zero, with nothing off to see and the zero stated or not', () => {
