@@ -1,7 +1,38 @@
-import type { Analysis } from '@jarro/core';
+import type { Analysis, MeasuredValue } from '@jarro/core';
+
+const NAMES: Readonly<Record<string, string>> = {
+  'ramp.zeroOffsetA': 'Zero of the clamp',
+  'ramp.inrushPeakA': 'First peak',
+  'ramp.steady.meanA': 'Mean draw',
+  'ramp.steady.rippleA': 'Ripple',
+  'ramp.steady.ripplePercent': 'Ripple of the draw',
+  'ramp.rpm': 'Speed',
+  'pressure.primePa': 'Prime pressure',
+  'pressure.riseTimeS': 'Rise, 10 to 90 %',
+  'pressure.levelPa': 'Level',
+  'pressure.lowestPa': 'Lowest',
+  'pressure.hold.ratePaPerMin': 'Loss after shut-down',
+};
+/** Enough digits for each unit to show what was measured, and no more. */
+const DECIMALS: Readonly<Record<MeasuredValue['unit'], number>> = {
+  A: 2,
+  V: 3,
+  s: 3,
+  rpm: 0,
+  '%': 0,
+  Pa: 0,
+  'Pa/min': 0,
+};
+
+function valueLine({ what, value, unit, interval, window, basis }: MeasuredValue): string {
+  const digits = DECIMALS[unit];
+  const between = interval ? ` (${interval.map((end) => end.toFixed(digits + 1)).join(' to ')})` : '';
+  const where = window && window[1] > window[0] ? `, from ${window[0].toFixed(3)} to ${window[1].toFixed(3)} s` : '';
+  return `${NAMES[what] ?? what}: ${value.toFixed(digits)} ${unit}${between}${where}${basis === 'measured' ? '' : `, ${basis}`}`;
+}
 
 /** An analysis for reading at the shell. */
-export function describe({ capture, ramp, findings, cannotTell }: Analysis): string {
+export function describe({ capture, ramp, values, findings, cannotTell }: Analysis): string {
   const lines = [
     `${capture.file}: ${capture.samples} samples at ${capture.sampleRateHz.toPrecision(6)} a second, ${capture.durationS.toFixed(3)} s`,
     ...capture.channels.map(
@@ -9,18 +40,12 @@ export function describe({ capture, ramp, findings, cannotTell }: Analysis): str
         `  ${name} (${role}): mean ${mean.toFixed(3)}, ${min.toFixed(3)} to ${max.toFixed(3)}${unit === '1' ? '' : ` ${unit}`}`,
     ),
   ];
+  lines.push(...values.map(valueLine));
   if (ramp) {
     lines.push(`Pattern: ${ramp.pattern}`);
-    if (ramp.inrushPeakA !== undefined) lines.push(`First peak: ${ramp.inrushPeakA.toFixed(1)} A`);
-    if (ramp.steady) {
+    if (ramp.humps) {
       lines.push(
-        `Steady: ${ramp.steady.meanA.toFixed(2)} A, ripple ${ramp.steady.rippleA.toFixed(2)} A (${ramp.steady.ripplePercent.toFixed(0)} %)`,
-      );
-    }
-    if (ramp.rpm !== undefined && ramp.rpmInterval && ramp.humps) {
-      const [low, high] = ramp.rpmInterval;
-      lines.push(
-        `Speed: ${ramp.rpm.toFixed(0)} rpm (${low.toFixed(1)} to ${high.toFixed(1)}), ${ramp.humps.perRevolution} humps a turn, ${ramp.humps.basis}`,
+        `Humps: ${ramp.humps.rateHz.toFixed(1)} a second, ${ramp.humps.perRevolution} a turn, ${ramp.humps.basis}`,
         ...(ramp.humps.alternatives ?? []).map(
           ({ rpm, perRevolution, confidence }) =>
             `  or ${rpm.toFixed(0)} rpm, ${perRevolution} humps a turn (${(100 * confidence).toFixed(0)} %)`,

@@ -53,9 +53,9 @@ function analyze(args: readonly string[]): void {
   process.stdout.write(json ? `${JSON.stringify(forOutput(analysis))}\n` : describe(analysis));
 }
 
-/** The contract's object: drawing data stays out. */
-function forOutput({ turnA: _, ...rest }: Analysis): Omit<Analysis, 'turnA'> {
-  return rest;
+/** The contract's object: what other programs don't rely on stays out. */
+function forOutput({ capture, ramp, pressure, findings, cannotTell }: Analysis): Partial<Analysis> {
+  return { capture, ...(ramp && { ramp }), ...(pressure && { pressure }), findings, cannotTell };
 }
 
 async function diagnose(args: readonly string[]): Promise<void> {

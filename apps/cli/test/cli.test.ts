@@ -49,9 +49,9 @@ describe('analyze', () => {
   });
 
   it('reads well without --json', () => {
-    expect(jarro('analyze', at('a.csv'), '--scale', 'Pump current=10').stdout).toMatch(
-      /Speed: \d{4} rpm .* 10 humps a turn/,
-    );
+    const { stdout } = jarro('analyze', at('a.csv'), '--scale', 'Pump current=10');
+    expect(stdout).toMatch(/^Speed: \d{4} rpm \([\d.]+ to [\d.]+\), from [\d.]+ to [\d.]+ s$/m);
+    expect(stdout).toMatch(/^Humps: [\d.]+ a second, 10 a turn, measured$/m);
   });
 });
 

@@ -221,7 +221,7 @@ describe('bad input stores nothing and says what to do', () => {
     ['no time column', Buffer.from(`A,B\n${lines((i) => `${(i * 7) % 5},${(i * 3) % 7}`)}`), /no time column/],
     ['3 samples', Buffer.from('Time,A\n0,1\n1,2\n2,3\n'), /Only 3 rows/],
     ['all zeros', Buffer.from(`Time,A\n${lines((i) => `${i},0`)}`), /nothing was recorded/],
-    ['a truncated WAV', wav.subarray(0, 900), /cut off/],
+    ['a WAV that ends before its samples', wav.subarray(0, 30), /cut off/],
     ['an unknown codec', unknownCodec, /format 85/],
   ])('%s', async (_name, body, message) => {
     const id = await openCase(technician);

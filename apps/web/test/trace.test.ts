@@ -57,12 +57,12 @@ describe('measurements on the trace', () => {
     const spans = spansOf(ramp);
     expect(spans.filter(({ tone }) => tone === 'dropout')).toHaveLength(ramp.dropouts.length);
     expect(spans.find(({ tone }) => tone === 'inrush')?.label).toMatch(/peak 1\d\.\d A/);
-    expect(viewsOf(ramp).map(({ name }) => name)).toEqual(['A few turns', 'Inrush']);
+    expect(viewsOf(ramp, []).map(({ name }) => name)).toEqual(['A few turns', 'Inrush']);
   });
 
   it('draws nothing that was not measured', () => {
     expect(spansOf({ inverted: false, dropouts: [], pattern: 'no-current' })).toEqual([]);
-    expect(viewsOf({ inverted: false, dropouts: [], pattern: 'no-current' })).toEqual([]);
+    expect(viewsOf({ inverted: false, dropouts: [], pattern: 'no-current' }, [])).toEqual([]);
   });
 });
 

@@ -1,4 +1,4 @@
-import { ROLE_UNIT, type Capture, type ChannelSetup, type Role } from './capture/capture.js';
+import { ROLE_UNIT, type Capture, type Channel, type ChannelSetup, type Role } from './capture/capture.js';
 import { guessRoles } from './capture/roles.js';
 import { usualScales, type ScaleOffer } from './capture/scales.js';
 import { asRecord, fitsRole, signalOf, statedFor, type Signal, type SignalRecord } from './capture/signal-record.js';
@@ -9,6 +9,7 @@ import type { MeasuredValue, RecordEvent } from './measure/analyser.js';
 import type { CurrentPart } from './measure/current/current-analyser.js';
 import type { PressurePart } from './measure/pressure/pressure-analyser.js';
 import { ANALYSERS } from './measure/registry.js';
+import { UNITS } from './units/units.js';
 
 export interface AnalyzeOptions {
   /** Setups by channel name; channels not named get a guessed role. */
@@ -79,7 +80,14 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
   const scaleQuestions = signals.flatMap((signal, i): ScaleQuestion[] =>
     fitsRole(signal)
       ? []
-      : [{ channel: signal.name, role: signal.role, unit: signal.unit, usual: usualScales(signal.role, channels[i]) }],
+      : [
+          {
+            channel: signal.name,
+            role: signal.role,
+            unit: fileUnit(channels[i]),
+            usual: usualScales(signal.role, channels[i]),
+          },
+        ],
   );
   const material = {
     signals: Object.fromEntries(
@@ -121,6 +129,11 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
 
 function nothing(cannotTell: readonly CannotTell[]) {
   return { part: {}, values: [], events: [], findings: [], cannotTell };
+}
+
+/** The unit as the file writes it. */
+function fileUnit({ unit, fileFactor }: Pick<Channel, 'unit' | 'fileFactor'>): string {
+  return UNITS.find(({ si, factor }) => si === unit && factor === fileFactor)?.symbol ?? unit;
 }
 
 /** Lowest, highest and mean, a chunk at a time. */

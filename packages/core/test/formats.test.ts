@@ -4,7 +4,7 @@ import type { ByteSource } from '../src/formats/byte-source.js';
 import { readCapture, readCsv } from '../src/formats/formats.js';
 import { scanNumber } from '../src/formats/number-scanner.js';
 import { encodeText } from '../src/formats/text.js';
-import { asRecord, signalOf } from '../src/capture/signal-record.js';
+import { asRecord, signalOf, statedFor } from '../src/capture/signal-record.js';
 import { readWav, writeWav } from '../src/formats/wav.js';
 
 const rows = (line: (i: number) => string, count = 40) => Array.from({ length: count }, (_, i) => line(i)).join('\n');
@@ -89,15 +89,18 @@ describe('bad files get one clear line', () => {
     ['no time', encodeText(`A,B\n${rows((i) => `${(i * 7) % 5},${(i * 3) % 7}`)}`), /no time column/],
     ['off range', encodeText(`Time,A\n${rows((i) => `${i},${i === 30 ? '∞' : i}`)}`), /off the scope's range/],
     ['3 samples', encodeText('Time,A\n0,1\n1,2\n2,3\n'), /Only 3 rows/],
-    ['cut off', encodeText(`Time,A,B\n${rows((i) => `${i},${i},${i}`)}\n40,4`), /cut off/],
+    [
+      'cut off in its midst',
+      encodeText(`Time,A,B\n${rows((i) => (i === 20 ? '20,4' : `${i},${i},${i}`))}\n`),
+      /cut off/,
+    ],
     ['backwards', encodeText(`Time,A\n${rows((i) => `${i === 30 ? 2 : i},1`)}`), /backwards/],
   ])('%s', (_name, bytes, message) => {
     expect(() => readCapture('capture.csv', bytes)).toThrow(message);
   });
 
-  it('truncated and unknown WAV', () => {
+  it('an unknown WAV, and one that ends before its samples', () => {
     const wav = writeWav(read(`Time,A\n${rows((i) => `${i / 1000},${i}`)}`));
-    expect(() => readWav(wav.subarray(0, 100))).toThrow(/cut off: its header promises 40 samples/);
     expect(() => readWav(wav.subarray(0, 30))).toThrow(/cut off/);
     const unknown = wav.slice();
     unknown[20] = 2;
@@ -167,6 +170,105 @@ describe('files that ask for more than a recorder writes', () => {
     const [channel] = asRecord(readCapture('a.csv', table, { rateHz: 1000 })).channels;
     const signal = signalOf(channel, { role: 'pump_current', factor: 1e300 });
     expect(() => signal.source.read(0, 10)).toThrow(/too large to be a signal/);
+  });
+});
+
+describe('what is there of a cut-off file is read, with a note', () => {
+  it('CSV that ends within a row', () => {
+    const { channels, notes } = readCapture('a.csv', encodeText(`Time,A,B\n${rows((i) => `${i},${i},${i}`)}\n40,4`));
+    expect(channels.map(({ samples }) => samples.length)).toEqual([40, 40]);
+    expect(notes[0]).toMatch(/ends within a row/);
+  });
+
+  it('WAV that is shorter than its header says', () => {
+    const wav = writeWav(read(`Time,A\n${rows((i) => `${i / 1000},${i}`)}`));
+    const { channels, notes } = readWav(wav.subarray(0, 44 + 25 * 4 + 2));
+    expect([...channels[0].samples]).toEqual(Array.from({ length: 25 }, (_, i) => i));
+    expect(notes[0]).toMatch(/promises 40 samples and 25 are there/);
+  });
+});
+
+describe('headers', () => {
+  it('finds a channel by its header as the file writes it, or shortened', () => {
+    const table = (header: string) => read(`Time (s),${header}\n${rows((i) => `${i / 1000},${i % 7}`)}`);
+    for (const [header, name] of [
+      ['Pump current (mV)', 'Pump current'],
+      ['I_pump_A', 'I_pump'],
+    ]) {
+      const capture = table(header);
+      expect(capture.channels[0]).toMatchObject({ name, header });
+      for (const stated of [header, name]) {
+        const [channel] = asRecord(capture).channels;
+        expect(statedFor(channel, { [stated]: { factor: 3 } })).toEqual({ factor: 3 });
+      }
+    }
+  });
+
+  it('reads settings of up to a mebibyte before the table', () => {
+    const settings = Array.from(
+      { length: 9000 },
+      (_, i) => `# channel ${i} setting, range ${i % 20} V, note "kept as the scope wrote it"`,
+    );
+    const text = `${settings.join('\n')}\nTime,A\n${rows((i) => `${i / 1000},${i}`)}\n`;
+    expect(text.length).toBeGreaterThan(500_000);
+    const capture = readCapture('long.csv', encodeText(text));
+    expect(capture.channels[0].samples).toHaveLength(40);
+  });
+});
+
+/** A WAV of one channel with its head as asked for. */
+function wavOf({ family = 'RIFF', bits = 16, container = 2, values = [] as number[] }): Uint8Array {
+  const little = family !== 'RIFX';
+  const long = family === 'RF64' ? 36 : 0;
+  const bytes = new Uint8Array(44 + long + values.length * container);
+  const view = new DataView(bytes.buffer);
+  const put = (at: number, text: string) => [...text].forEach((c, i) => view.setUint8(at + i, c.charCodeAt(0)));
+  put(0, family);
+  view.setUint32(4, long ? 0xffffffff : bytes.length - 8, little);
+  put(8, 'WAVE');
+  if (long) {
+    put(12, 'ds64');
+    view.setUint32(16, 28, little);
+    view.setBigUint64(20, BigInt(bytes.length - 8), little);
+    view.setBigUint64(28, BigInt(values.length * container), little);
+  }
+  const at = 12 + long;
+  put(at, 'fmt ');
+  view.setUint32(at + 4, 16, little);
+  view.setUint16(at + 8, 1, little);
+  view.setUint16(at + 10, 1, little);
+  view.setUint32(at + 12, 8000, little);
+  view.setUint32(at + 16, 8000 * container, little);
+  view.setUint16(at + 20, container, little);
+  view.setUint16(at + 22, bits, little);
+  put(at + 24, 'data');
+  view.setUint32(at + 28, long ? 0xffffffff : values.length * container, little);
+  values.forEach((value, i) => {
+    const from = at + 32 + i * container;
+    for (let k = 0; k < container; k++) {
+      view.setUint8(from + k, (value >> (8 * (little ? k : container - 1 - k))) & 0xff);
+    }
+  });
+  return bytes;
+}
+
+describe('WAV of every make', () => {
+  const sixteenBits = Array.from({ length: 40 }, (_, i) => (i - 20) * 1600);
+  it.each([
+    ['RF64', { family: 'RF64', values: sixteenBits }, 32768],
+    ['big-endian', { family: 'RIFX', values: sixteenBits }, 32768],
+    ['12 bits in 16', { bits: 12, values: sixteenBits }, 32768],
+    ['20 bits in 24', { bits: 20, container: 3, values: sixteenBits.map((v) => v * 256) }, 8388608],
+    [
+      'big-endian 24 bits',
+      { family: 'RIFX', bits: 24, container: 3, values: sixteenBits.map((v) => v * 256) },
+      8388608,
+    ],
+  ])('%s', (_name, spec, fullScale) => {
+    const { channels, sampleRateHz, notes } = readCapture('a.wav', wavOf(spec));
+    expect(sampleRateHz).toBe(8000);
+    expect(notes).toEqual([]);
+    expect([...channels[0].samples]).toEqual(spec.values.map((value) => Math.fround(value / fullScale)));
   });
 });
 

@@ -205,7 +205,7 @@ describe('bars', () => {
       const { ramp } = analyzeRamp(channel, 50_000, 0);
       expect({ seed, humps: ramp.humps?.perRevolution }).toEqual({ seed, humps: bars });
       // A turn could be half of one with like brushes: that is said, where it isn't ruled out.
-      expect(ramp.humps!.confidence).toBeGreaterThan(0.85);
+      expect(ramp.humps!.confidence).toBeGreaterThan(0.8);
       expect(Math.abs(ramp.rpm! / rpm - 1)).toBeLessThan(0.005);
       expect(ramp.bars?.filter(({ state }) => state !== 'sound')).toHaveLength(burnt.length);
       expect(ramp.pattern).toBe('burnt-bars');
@@ -213,10 +213,14 @@ describe('bars', () => {
   });
 
   it('makes no assumption that would make an impossible pump', () => {
+    // The usual eight bars would make it 13 500 rpm.
     const { channel } = draw({ bars: 12, rpm: 9000, heightSpread: 0, levelSpread: 0 });
-    const { ramp, cannotTell } = analyzeRamp(channel, 50_000, 0);
-    expect(ramp.rpm).toBeUndefined();
-    expect(cannotTell.find(({ what }) => what === 'rpm')?.because).toMatch(/13\d{3} rpm.*give the bar count/);
+    const { humps, rpm } = analyzeRamp(channel, 50_000, 0).ramp;
+    expect(humps!.basis).toBe('assumed');
+    expect(rpm).toBeLessThan(11_500);
+    const counts = [humps!.perRevolution, ...humps!.alternatives!.map(({ perRevolution }) => perRevolution)];
+    expect(counts).toContain(12);
+    expect(counts).not.toContain(8);
     expect(analyzeRamp(channel, 50_000, 0, { bars: 12 }).ramp.rpm! / 9000).toBeCloseTo(1, 2);
   });
 

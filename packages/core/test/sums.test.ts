@@ -182,8 +182,8 @@ describe('a whole capture', () => {
       startS: 0,
       notes: ['a note'],
       channels: [
-        { ...channel, name: 'Pump clamp', unit: 'V' as const, samples: channel.samples.map((v) => v / 10) },
-        { ...channel, name: 'Battery', unit: 'V' as const },
+        { name: 'Pump clamp', unit: 'V' as const, fileFactor: 1, samples: channel.samples.map((v) => v / 10) },
+        { name: 'Battery', unit: 'V' as const, fileFactor: 1, samples: channel.samples },
       ],
     };
     const analysis = analyzeCapture('x', capture, { setups: { 'Pump clamp': { factor: 10 } } });

@@ -222,13 +222,20 @@ function spanBoxes(spans: readonly Span[], fromS: number, toS: number): Annotati
       label: {
         display: true,
         content: label,
-        position: { x: 'center', y: 'start' },
+        position: { x: labelPlace(0.5 * (xMin + xMax), fromS, toS), y: 'start' },
         color: token('--ink'),
         font: { family: 'Atkinson Hyperlegible Next Variable', size: 13, weight: 'bold' },
         padding: 4,
       },
     }),
   }));
+}
+
+/** A label near an edge of the view would run out of it. */
+function labelPlace(atS: number, fromS: number, toS: number): 'start' | 'center' | 'end' {
+  const share = (atS - fromS) / (toS - fromS);
+  if (share < 0.2) return 'start';
+  return share > 0.8 ? 'end' : 'center';
 }
 
 function cursorLines(cursors: readonly Cursor[]): AnnotationOptions[] {

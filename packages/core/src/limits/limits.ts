@@ -36,6 +36,10 @@ export const LIMITS = {
   ),
   inrushLeast: practice(2, 'The first peak is two to four times the running draw'),
   inrushMost: practice(4, 'The first peak is two to four times the running draw'),
+  interruptionS: practice(
+    1,
+    'The key rests off ten seconds before the pump primes again: a gap of less than a second is an interruption',
+  ),
   leastWorkingA: practice(2, 'About 2 A or less on a port-injection pump is not doing the work'),
   plausibleLeastA: practice(0.8, 'A running pump draws about 1 to 20 A; ten times off is a wrong clamp scale'),
   plausibleMostA: practice(25, 'A running pump draws about 1 to 20 A; ten times off is a wrong clamp scale'),

@@ -46,7 +46,7 @@ export function periodFromRpm(rpm: number): number {
   return 60 / rpm;
 }
 
-const UNITS: readonly UnitDefinition[] = [
+export const UNITS: readonly UnitDefinition[] = [
   { symbol: 'V', si: 'V', factor: 1 },
   { symbol: 'mV', si: 'V', factor: 1e-3 },
   { symbol: 'uV', si: 'V', factor: 1e-6 },

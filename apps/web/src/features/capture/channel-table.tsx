@@ -121,7 +121,7 @@ function ScaleFields({
       {question && (
         <div className="mt-2 space-y-2">
           <p className="font-semibold text-rust">
-            The file gives {question.unit}, which is no {roleText(form.role).toLowerCase()}. Which scale has it?
+            The file gives {question.unit}. {askFor(form.role)}
           </p>
           {form.role === 'pump_current' && <UsualScales offers={question.usual} onPick={onChange} />}
         </div>
@@ -151,6 +151,12 @@ function UsualScales({
       ))}
     </div>
   );
+}
+
+function askFor(role: Role): string {
+  if (role === 'pump_current') return 'Which clamp was it?';
+  if (role === 'rail_pressure') return 'Which transducer was it?';
+  return `That is no ${roleText(role).toLowerCase()}: give its scale, or choose another role.`;
 }
 
 function roleText(role: Role): string {

@@ -97,7 +97,7 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
     [id, channel, pascals, pressureUnit],
   );
   const ramp = analysis?.ramp;
-  const views = ramp ? viewsOf(ramp) : [];
+  const views = ramp ? viewsOf(ramp, analysis.findings) : [];
   const initial = views.find(({ name }) => name === 'A few turns');
   return (
     <>

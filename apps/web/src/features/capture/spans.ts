@@ -1,4 +1,4 @@
-import type { RampResult } from '@jarro/core';
+import type { Finding, RampResult } from '@jarro/core';
 import type { Span } from '../../charts/trace';
 import { grouped } from '../../app/words';
 
@@ -27,8 +27,14 @@ export function spansOf(ramp: RampResult): Span[] {
   return spans;
 }
 
+/** Findings that are seen best where they happened. */
+const SEEN: Readonly<Record<string, string>> = { stall: 'Where it stands', interrupted: 'Where it breaks off' };
+
 /** Stretches of a record that are worth looking at. */
-export function viewsOf(ramp: RampResult): { name: string; fromS: number; toS: number }[] {
+export function viewsOf(
+  ramp: RampResult,
+  findings: readonly Finding[],
+): { name: string; fromS: number; toS: number }[] {
   const views = [];
   if (ramp.revolutionMs !== undefined) {
     const turn = ramp.revolutionMs / 1000;
@@ -38,6 +44,11 @@ export function viewsOf(ramp: RampResult): { name: string; fromS: number; toS: n
   if (ramp.onsetS !== undefined && ramp.steady) {
     const width = ramp.steady.fromS - ramp.onsetS;
     views.push({ name: 'Inrush', fromS: ramp.onsetS - 0.3 * width, toS: ramp.steady.fromS + 0.6 * width });
+  }
+  for (const { code, window } of findings) {
+    if (!window || !(code in SEEN)) continue;
+    const [fromS, toS] = window;
+    views.push({ name: SEEN[code], fromS: fromS - 0.5 * (toS - fromS), toS: toS + 0.5 * (toS - fromS) });
   }
   return views;
 }

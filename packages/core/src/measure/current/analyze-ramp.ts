@@ -1,4 +1,5 @@
 import type { CannotTell } from '../../errors.js';
+import { LIMITS } from '../../limits/limits.js';
 import { rpmFromPeriod } from '../../units/units.js';
 import { levels, meanOf } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
@@ -9,6 +10,7 @@ import { isClipped } from './clipping.js';
 import { quietNoise } from './quiet-noise.js';
 import { namePattern } from './patterns.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
+import { RULED_OUT, type Revolution } from './revolution.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
 import { findStalls, turningPart } from './stalls.js';
 import { findSteady } from './steady.js';
@@ -56,7 +58,7 @@ export function analyzeRamp(
     cannotTell.push({ what: 'rpm', because: 'no pump current flows in this record' });
     return { ramp, findings: rampFindings(ramp, {}), cannotTell };
   }
-  const measured = segments.runs.map((run) => measureRun(recording, run));
+  const measured = measureRuns(recording);
   const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
   cannotTell.push(...main.cannotTell);
   const powered = poweredAround(segments.runs, main.run, sampleRateHz);
@@ -110,7 +112,7 @@ function analyzeCoupled(
   const { samples, inverted, runs } = levelled(raw, sampleRateHz);
   const segments: Segments = { inverted: false, runs };
   const recording: Recording = { samples, sampleRateHz, startS, zero: 0, segments, bars };
-  const measured = runs.map((run) => measureRun(recording, run));
+  const measured = measureRuns(recording);
   const cannotTell: CannotTell[] = [
     {
       what: 'steady',
@@ -172,13 +174,10 @@ interface MeasuredRun {
 
 const lengthOf = ({ from, to }: SampleRange) => to - from;
 
-/** The control unit wants the key off for ten seconds before it primes again: a shorter gap is an interruption. */
-const INTERRUPTION_S = 1;
-
 /** The runs before and after one that are parted from it by interruptions only. */
 function poweredAround(runs: readonly Run[], main: Run, sampleRateHz: number): Run[] {
   const at = runs.indexOf(main);
-  const near = (a: Run, b: Run) => b.from - a.to < INTERRUPTION_S * sampleRateHz;
+  const near = (a: Run, b: Run) => b.from - a.to < LIMITS.interruptionS.value * sampleRateHz;
   let [from, to] = [at, at];
   while (from > 0 && near(runs[from - 1], runs[from])) from--;
   while (to < runs.length - 1 && near(runs[to], runs[to + 1])) to++;
@@ -198,7 +197,28 @@ function interruptions(
   });
 }
 
-function measureRun(recording: Recording, run: Run): MeasuredRun {
+/** All runs are the same motor's: the humps a turn that explain them all are taken for those that leave it open. */
+function measureRuns(recording: Recording): MeasuredRun[] {
+  const { segments, bars } = recording;
+  const measured = segments.runs.map((run) => measureRun(recording, run));
+  const turning = measured.flatMap((one) => (one.turning ? [one.turning.revolution] : []));
+  if (turning.length < 2 || bars !== undefined) return measured;
+  const shareOf = (humps: number, { perRevolution, confidence, alternatives }: Revolution) =>
+    perRevolution === humps
+      ? confidence
+      : (alternatives.find((other) => other.perRevolution === humps)?.confidence ?? RULED_OUT);
+  const jointly = (humps: number) => turning.reduce((product, of) => product * shareOf(humps, of), 1);
+  const counts = turning.flatMap((of) => [of.perRevolution, ...of.alternatives.map((other) => other.perRevolution)]);
+  const perRevolution = counts.reduce((a, b) => (jointly(b) > jointly(a) ? b : a));
+  return measured.map((one) => {
+    const of = one.turning?.revolution;
+    const isOpen = of && of.basis !== 'measured' && of.perRevolution !== perRevolution;
+    return isOpen ? measureRun(recording, one.run, perRevolution) : one;
+  });
+}
+
+/** @param likelyHumps humps a turn that all runs together speak for */
+function measureRun(recording: Recording, run: Run, likelyHumps?: number): MeasuredRun {
   const { samples, sampleRateHz, startS, zero, segments, bars } = recording;
   const cannotTell: CannotTell[] = [];
   const at = (sample: number) => startS + sample / sampleRateHz;
@@ -225,7 +245,9 @@ function measureRun(recording: Recording, run: Run): MeasuredRun {
   const quiet = quietNoise(samples, segments);
   const noise = quiet?.(signal.factor);
   const chopping = findChopping(signal.current, signal.sampleRateHz);
-  const turning = chopping ? undefined : measureTurning(signal, bars, noise, turns.onset !== undefined);
+  const turning = chopping
+    ? undefined
+    : measureTurning(signal, { bars, likelyHumps }, noise, turns.onset !== undefined);
   const told = turning && 'untold' in turning ? undefined : turning;
   if (chopping) {
     cannotTell.push({

@@ -171,8 +171,25 @@ const RULES: readonly Rule[] = [
       note('A notch at the same place of each revolution is a damaged bar or winding; several are a burnt commutator'),
     );
   },
+  interruptionFinding,
   dropoutFinding,
 ];
+
+/** Runs that follow one another too closely for anybody to have turned the key. */
+function interruptionFinding({ runs = [] }: RampResult): Finding | undefined {
+  const gaps = runs.slice(1).map((run, i) => [runs[i].toS, run.fromS] as const);
+  const breaks = gaps.filter(([fromS, toS]) => toS - fromS < LIMITS.interruptionS.value);
+  if (breaks.length === 0) return undefined;
+  const [fromS, toS] = breaks.reduce((a, b) => (b[1] - b[0] > a[1] - a[0] ? b : a));
+  const times = breaks.length === 1 ? 'once' : `${breaks.length} times`;
+  return finding(
+    'interrupted',
+    'act',
+    `The current breaks off ${times}, longest for ${((toS - fromS) * 1000).toFixed(0)} ms, and comes back with a new start. A contact opens: relay, connector, cut-off switch or ground. Record the voltage at the pump with it.`,
+    LIMITS.interruptionS,
+    [fromS, toS],
+  );
+}
 
 /** Up to this much a clogged filter's uneven load explains; beyond it only the commutator does (common practice). */
 const MOST_OF_A_FILTER = 40;

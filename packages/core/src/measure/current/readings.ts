@@ -24,6 +24,14 @@ export interface Followed {
   readonly top: number;
 }
 
+/** What is known beforehand of the humps in a turn. */
+export interface KnownCount {
+  /** Commutator bars that somebody stated. */
+  readonly bars?: number | undefined;
+  /** Humps a turn that all runs of the record together speak for; taken where nothing rules them out. */
+  readonly likelyHumps?: number | undefined;
+}
+
 /** One possible turn along a line. */
 export interface Reading {
   readonly cycles: number;
@@ -59,13 +67,13 @@ export function weighReadings(
   { samples, recurring }: Stretch,
   { lineHz, likeness, track }: Followed,
   lineShare: number,
-  givenBars: number | undefined,
+  { bars }: KnownCount,
 ): Reading[] {
   const possible = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).filter(
     (cycles) => shareOfSpeed((60 * lineHz) / cycles) > 0 && (!likeness || cycles < likeness.at.length),
   );
   const views = likeness ? viewsOf(likeness, recurring).map((view) => likelihoods(view, possible)) : [];
-  const given = givenBars === undefined ? undefined : humpsForBars(givenBars);
+  const given = bars === undefined ? undefined : humpsForBars(bars);
   const readings = possible.flatMap((cycles, i) => {
     const data = views.map((view) => view[i]);
     if (data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND)) return [];

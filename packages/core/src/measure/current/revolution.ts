@@ -3,7 +3,7 @@ import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
 import { humpsForBars } from './commutators.js';
 import { toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
-import { DEEPEST_HUMP, weighReadings, type Followed, type Stretch } from './readings.js';
+import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
 import { likenessOf } from './turn-evidence.js';
 
 export type Basis = 'measured' | 'given' | 'assumed';
@@ -56,14 +56,14 @@ const AS_WELL = 0.9;
 const LEAST_TOLD = 0.35;
 /** Certain enough to be called measured; what is less likely than this is no alternative either. */
 const MEASURED = 0.99;
-const RULED_OUT = 0.02;
+export const RULED_OUT = 0.02;
 
 /**
  * Finds the humps and the revolution in a stretch of steady current: along the line that follows the rotor's angle best,
  * every possible turn is weighed by the current's likeness to itself (docs/measuring.md, "The turn").
  * @returns why not, when no line stands out, or deep notches leave it open what is a turn
  */
-export function findRevolution(stretch: Stretch, givenBars: number | undefined): Revolution | Untold {
+export function findRevolution(stretch: Stretch, known: KnownCount): Revolution | Untold {
   const { samples, sampleRateHz } = stretch;
   const segment = Math.min(samples.length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
@@ -80,10 +80,12 @@ export function findRevolution(stretch: Stretch, givenBars: number | undefined):
   const folded = foldedShare(lines, sampleRateHz, share > DEEPEST_HUMP);
   const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded));
   const best = bestFollowed(followed) ?? followed[0];
-  const read = weighReadings(stretch, best, best === followed[0] ? share : 1, givenBars);
-  const [first, ...others] = read;
+  const read = weighReadings(stretch, best, best === followed[0] ? share : 1, known);
+  const agreed = read.findIndex(({ humps, confidence }) => humps === known.likelyHumps && confidence >= RULED_OUT);
+  const first = read.at(Math.max(0, agreed));
+  const others = read.filter((reading) => reading !== first);
   // Among notches without a turn nobody knows which line is the humps.
-  if (share > DEEPEST_HUMP && !(first?.confidence >= LEAST_TOLD)) {
+  if (share > DEEPEST_HUMP && !(first && first.confidence >= LEAST_TOLD)) {
     return {
       untold:
         'deep notches pass, and nothing parts a whole turn from a part of it, or humps from notches; capture longer, or give the bar count',
@@ -94,7 +96,7 @@ export function findRevolution(stretch: Stretch, givenBars: number | undefined):
       untold: `humps pass ${Math.round(best.lineHz)} times a second, which makes no speed that a pump turns at with any usual number of bars; give the bar count`,
     };
   }
-  const given = givenBars === undefined ? undefined : humpsForBars(givenBars);
+  const given = known.bars === undefined ? undefined : humpsForBars(known.bars);
   const measured = first.confidence >= MEASURED && (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',

@@ -2,6 +2,7 @@ import { median, quantile, robustDeviation } from '../../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
 import { removeMains } from './mains.js';
 import { toOrder } from './order.js';
+import type { KnownCount } from './readings.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { roundingShare } from './rounding.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
@@ -29,7 +30,7 @@ const MAP_POINTS = 192;
 /** @returns why not, when the record shows no revolution */
 export function measureTurning(
   signal: WorkingSignal,
-  givenBars: number | undefined,
+  known: KnownCount,
   quietNoiseA: number | undefined,
   afterStart: boolean,
 ): Turning | Untold {
@@ -39,7 +40,7 @@ export function measureTurning(
   const from = Math.floor((fenced.length - length) / 2);
   const look = (samples: Float32Array) => {
     removeMains(samples, sampleRateHz);
-    return findRevolution({ samples, sampleRateHz, recurring: roundingShare(samples, stepA, noiseA) }, givenBars);
+    return findRevolution({ samples, sampleRateHz, recurring: roundingShare(samples, stepA, noiseA) }, known);
   };
   const found = look(fenced.slice(from, from + length));
   // Gaps at random drown the humps: what is left of the current above them may still tell.
@@ -57,8 +58,8 @@ export function measureTurning(
   const order = toOrder(current.subarray(from, from + length), revolution.track, points);
   const { linePerRevolution, perRevolution } = revolution;
   const humpS = linePerRevolution / line.hz / perRevolution;
-  const isGiven = givenBars !== undefined && humpsForBars(givenBars) === perRevolution;
-  const bars = isGiven ? givenBars : barsForHumps(perRevolution);
+  const isGiven = known.bars !== undefined && humpsForBars(known.bars) === perRevolution;
+  const bars = isGiven ? known.bars : barsForHumps(perRevolution);
   const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS, bars);
   return { revolution, line, noiseA, ...(map && { map }) };
 }
