@@ -23,12 +23,17 @@ const count = (passed, failed) => {
 };
 
 async function check(what, command, args) {
-  const status = await run(process.execPath, [bin(command), ...args]);
+  await checkScript(what, bin(command), args);
+}
+
+async function checkScript(what, script, args) {
+  const status = await run(process.execPath, [script, ...args]);
   say(`${status === 0 ? 'ok' : 'FAILED'}: ${what}`);
   count(status === 0 ? 1 : 0, status === 0 ? 0 : 1);
 }
 
 await check('formatting', 'prettier', ['--check', '--log-level', 'warn', '.']);
+await checkScript('page of numbers', join(ROOT, 'scripts/numbers.mjs'), ['--check']);
 await check('lint', 'eslint', ['.', '--max-warnings', '0']);
 for (const project of [
   'packages/core/tsconfig.test.json',

@@ -169,7 +169,7 @@ function scaleWanted({ channel, role, unit, usual }: ScaleQuestion): CannotTell 
 
 function unitAssumed({ name, unit, unitAssumed: assumed }: Signal): Finding[] {
   if (!assumed) return [];
-  const note = { rule: 'A number without a unit is nobody’s measurement', source: COMMON_PRACTICE };
+  const note = { rule: 'A column without a unit is taken in the unit of its role', source: COMMON_PRACTICE };
   const text = `The file gives "${name}" no unit; its numbers are taken as ${unit}. State the scale if they aren’t.`;
   return [finding('unit-assumed', 'keep-in-mind', text, note)];
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { analyzePressure, fitHold, type HoldFit } from '../src/index.js';
+import { student95 } from '../src/signal/student.js';
 import { seededRandom } from '../src/model/random.js';
 
 // What may not matter to the numbers of a pressure: when it was taken, at which scale, on which recorder.
@@ -78,6 +79,50 @@ describe('a hold test tells the same', () => {
     }
     expect(covered / runs).toBeGreaterThan(0.9);
   });
+});
+
+describe('few points', () => {
+  it.each([3, 4, 6, 12])('%i points: the 95 %% interval of the loss holds the truth about as often', (count) => {
+    const random = seededRandom(count);
+    const runs = 400;
+    let covered = 0;
+    for (let n = 0; n < runs; n++) {
+      const startPa = 300e3 + 100e3 * random.uniform();
+      const left = 0.4 + 0.5 * random.uniform();
+      const seeps = random.uniform() < 0.5;
+      const at = (t: number) => startPa * (seeps ? left ** (t / 600) : (1 - (1 - Math.sqrt(left)) * (t / 600)) ** 2);
+      const points = Array.from({ length: count }, (_, i) => {
+        const t = (600 * i) / (count - 1);
+        return [t, at(t) + 2000 * random.normal()] as const;
+      });
+      const [low, high] = fitted(points).rateInterval;
+      const truth = (at(0) - at(300)) / 5;
+      if (low <= truth && truth <= high) covered++;
+    }
+    // Of 400 tries at 95 %, 99 in 100 lie within 92 and 98 % (binomial).
+    expect(covered / runs).toBeGreaterThan(0.915);
+    // Three points rule no law out, so their interval is as wide as all laws together.
+    if (count > 3) expect(covered / runs).toBeLessThan(0.985);
+  });
+
+  // NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.6.7.2, upper 2.5 %; values from memory.
+  it.each([
+    [1, 12.706],
+    [2, 4.303],
+    [3, 3.182],
+    [4, 2.776],
+    [5, 2.571],
+    [10, 2.228],
+    [20, 2.086],
+    [30, 2.042],
+    [100, 1.984],
+  ])(
+    // prettier-ignore
+    'Student’s factor of %i degrees is %d',
+    (freedom, factor) => {
+      expect(Math.abs(student95(freedom) / factor - 1)).toBeLessThan(0.0015);
+    },
+  );
 });
 
 describe('a recorded pressure measures the same', () => {

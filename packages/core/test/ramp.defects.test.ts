@@ -1,5 +1,7 @@
 import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { simulateCapture } from '../src/model/capture-spec.js';
+import { seededRandom } from '../src/model/random.js';
+import { levels } from '../src/signal/levels.js';
 import { asChannel, draw } from './support/drawn-capture.js';
 
 const BURNT = ['locked-notch', 'burnt-bars', 'dead-stretch'];
@@ -71,5 +73,66 @@ describe('one record, one defect', () => {
   it('draws as many bars as were given', () => {
     const { channel } = draw({ bars: 14, rpm: 4000, heightSpread: 0.2 });
     expect(analyzeRamp(channel, 50_000, 0, { bars: 14 }).ramp.bars).toHaveLength(14);
+  });
+
+  it.each([60, 200])('calls %i brush bounces a second what they are', (perSecond) => {
+    const random = seededRandom(perSecond);
+    const { channel } = draw({ onS: 0, durationS: 2 });
+    const samples = channel.samples.slice();
+    for (let n = 0; n < 2 * perSecond; n++) {
+      const at = Math.floor(random.uniform() * (samples.length - 30));
+      for (let i = at; i < at + 8 + 12 * random.uniform(); i++) samples[i] *= 0.3;
+    }
+    const { ramp, findings } = analyzeRamp(asChannel(samples), 50_000, 0);
+    expect(ramp.pattern).toBe('brush-bounce');
+    const said = Number(/(\d+) a second/.exec(findings.find(({ code }) => code === 'brush-bounce')!.text)![1]);
+    expect(said / perSecond).toBeGreaterThan(0.6);
+    expect(said / perSecond).toBeLessThan(1.2);
+  });
+
+  it('calls spikes of either direction pick-up and no brush', () => {
+    const random = seededRandom(3);
+    const { channel } = draw({ onS: 0, durationS: 2 });
+    const samples = channel.samples.slice();
+    for (let n = 0; n < 80; n++) samples[Math.floor(random.uniform() * samples.length)] += 4 * (random.uniform() - 0.5);
+    const { ramp, findings } = analyzeRamp(asChannel(samples), 50_000, 0);
+    expect(ramp.pattern).toBe('even');
+    expect(findings.map(({ code }) => code)).toContain('pick-up');
+  });
+
+  it('finds a stall of three seconds in ten minutes, and keeps it out of the running draw', () => {
+    const rateHz = 10_000;
+    const second = draw({ rateHz, onS: 0, durationS: 1, rpm: 4800, noiseA: 0.02 }).channel.samples;
+    const samples = new Float32Array(600 * rateHz);
+    for (let at = 0; at < samples.length; at += rateHz) samples.set(second, at);
+    samples.fill(14, 400 * rateHz, 403 * rateHz);
+    const { ramp, findings } = analyzeRamp(asChannel(samples), rateHz, 0);
+    const stall = findings.find(({ code }) => code === 'stall');
+    expect(stall!.window![0]).toBeCloseTo(400, 1);
+    expect(stall!.window![1]).toBeCloseTo(403, 1);
+    expect(ramp.steady!.meanA).toBeCloseTo(levels(second).mean, 1);
+  });
+
+  it.each(['measured', 'with the zero stated'])('tells a clamp that passes no steady current, %s', (how) => {
+    const { samples } = draw({ onS: 0, durationS: 2, rpm: 6200 }).channel;
+    const corner = Math.exp((-2 * Math.PI) / 50_000);
+    let slow = samples[0];
+    const passed = samples.map((value) => {
+      slow = value + corner * (slow - value);
+      return value - slow;
+    });
+    const { ramp, cannotTell } = analyzeRamp({ samples: passed, zeroStated: how !== 'measured' }, 50_000, 0);
+    expect(ramp.steady).toBeUndefined();
+    expect(ramp.rpm! / 6200).toBeCloseTo(1, 2);
+    expect(ramp.pattern).toBe('even');
+    expect(cannotTell[0].because).toMatch(/AC-coupled/);
+  });
+
+  it('says that the current broke off, and reads both runs as one motor', () => {
+    const run = (seed: number) => draw({ seed, onS: 0.15, durationS: 0.9, rpm: 5200 }).channel.samples;
+    const samples = new Float32Array([...run(1), ...run(1)]);
+    const { ramp, findings } = analyzeRamp(asChannel(samples), 50_000, 0);
+    expect(findings.find(({ code }) => code === 'interrupted')!.text).toMatch(/once, longest for 15\d ms/);
+    expect(new Set(ramp.runs!.map(({ rpm }) => Math.round(rpm! / 100)))).toEqual(new Set([52]));
   });
 });

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import type { RampResult } from '../src/measure/current/types.js';
+import { seededRandom } from '../src/model/random.js';
 import { asChannel, draw } from './support/drawn-capture.js';
 
 // What must not change an answer, changed: the clamp's zero, its direction, the scale, where the record begins, how
@@ -40,7 +41,7 @@ const each = (check: (samples: Float32Array, ramp: RampResult) => void) =>
       check(samples, measure(samples));
     }),
     // A failure is told at once: every step of making it smaller would be a capture more.
-    { numRuns: 12, endOnFailure: true },
+    { numRuns: 8, endOnFailure: true },
   );
 
 it('a clamp’s offset changes the zero and nothing else', () =>
@@ -81,6 +82,45 @@ it('a finer time base is the same pump', () =>
     expect(fine.humps?.perRevolution).toBe(ramp.humps?.perRevolution);
     expect(Math.abs(fine.rpm! / ramp.rpm! - 1)).toBeLessThan(5e-4);
     expect(Math.abs(fine.steady!.meanA / ramp.steady!.meanA - 1)).toBeLessThan(2e-3);
+  }));
+
+it('a coarser time base that still serves the humps is the same pump', () =>
+  each((samples, ramp) => {
+    const coarser = Float32Array.from(
+      { length: samples.length >> 1 },
+      (_, i) => (samples[2 * i] + samples[2 * i + 1]) / 2,
+    );
+    const coarse = measure(coarser, common.rateHz / 2);
+    expect(coarse.pattern).toBe(ramp.pattern);
+    expect(coarse.humps?.perRevolution).toBe(ramp.humps?.perRevolution);
+    expect(Math.abs(coarse.rpm! / ramp.rpm! - 1)).toBeLessThan(5e-4);
+    expect(Math.abs(coarse.steady!.meanA / ramp.steady!.meanA - 1)).toBeLessThan(2e-3);
+  }));
+
+it('a noisier recorder moves no number by more than its noise', () =>
+  each((samples, ramp) => {
+    const random = seededRandom(5);
+    const noisy = measure(samples.map((value) => value + 0.03 * random.normal()));
+    expect(Math.abs(noisy.rpm! / ramp.rpm! - 1)).toBeLessThan(1e-3);
+    expect(Math.abs(noisy.steady!.meanA / ramp.steady!.meanA - 1)).toBeLessThan(3e-3);
+    expect(Math.abs(noisy.steady!.rippleA - ramp.steady!.rippleA)).toBeLessThan(0.1 * ramp.steady!.rippleA + 0.03);
+    expect(noisy.pattern === 'even').toBe(ramp.pattern === 'even');
+  }));
+
+it('a record twice over is the same pump, run twice', () =>
+  each((samples, ramp) => {
+    const rest = Math.round(0.2 * common.rateHz);
+    const twice = new Float32Array(2 * samples.length + rest);
+    twice.set(samples);
+    for (let i = 0; i < rest; i++) twice[samples.length + i] = samples[i % 2000];
+    twice.set(samples, samples.length + rest);
+    const { runs } = measure(twice);
+    expect(runs).toHaveLength(2);
+    for (const run of runs!) {
+      expect(Math.abs(run.rpm! / ramp.rpm! - 1)).toBeLessThan(5e-4);
+      expect(Math.abs(run.steady!.meanA / ramp.steady!.meanA - 1)).toBeLessThan(5e-3);
+      expect(run.pattern).toBe(ramp.pattern);
+    }
   }));
 
 it('nothing but finite numbers and known words comes out of anything at all', () => {

@@ -32,6 +32,8 @@ export type HoldResult = { readonly fit: HoldFit } | { readonly cannotTell: Cann
 const EXPONENTS = [0, 0.25, 0.5, 0.75, 1] as const;
 const RATE_OVER_S = 300;
 const FEWEST_POINTS = 3;
+/** Three points take a line and a law to fit, and nothing is left over to rule a law out by. */
+const FEWEST_TO_CHOOSE = 4;
 const LEAST_START_PA = 10e3;
 /** Points below this share of the start say nothing but the gauge's zero. */
 const SPENT = 0.03;
@@ -53,7 +55,8 @@ export function fitHold({ points }: Pick<HoldRecord, 'points'>): HoldResult {
   const best = laws.reduce((a, b) => (b.squares < a.squares ? b : a));
   const freedom = Math.max(1, used.length - 2);
   const factor = student95(freedom);
-  const possible = laws.filter(({ squares }) => squares <= best.squares * (1 + factor ** 2 / freedom));
+  const chooses = used.length >= FEWEST_TO_CHOOSE;
+  const possible = laws.filter(({ squares }) => !chooses || squares <= best.squares * (1 + factor ** 2 / freedom));
   const scatterPa = Math.sqrt(best.squares / freedom);
   const startPa = best.at(0);
   const overS = Math.min(RATE_OVER_S, lengthS);

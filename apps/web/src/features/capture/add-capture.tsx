@@ -129,11 +129,6 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
         {opened && (
           <>
             <ChannelTable opened={opened} forms={forms} questions={preview?.scaleQuestions ?? []} onChange={setForms} />
-            {opened.notes.map((note) => (
-              <p key={note} className="text-ochre">
-                {note}
-              </p>
-            ))}
             {preview?.ramp && <Numbers ramp={preview.ramp} />}
             {preview?.pressure && <PressureNumbers pressure={preview.pressure} />}
             <PreviewTrace desk={desk} opened={opened} forms={forms} />

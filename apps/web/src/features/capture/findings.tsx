@@ -41,7 +41,7 @@ export function Findings({
           <span className="flex items-center gap-1.5 self-start font-semibold text-soft">
             <CircleHelp aria-hidden className="size-4" /> can’t tell
           </span>
-          <span className="first-letter:uppercase">{because}.</span>
+          <span className="first-letter:uppercase">{because.replace(/\.?$/, '.')}</span>
         </li>
       ))}
     </ul>

@@ -9,6 +9,7 @@ import { findChopping } from './pulsed.js';
 import { isClipped } from './clipping.js';
 import { quietNoise } from './quiet-noise.js';
 import { namePattern } from './patterns.js';
+import { recorderStep } from './rounding.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
 import { RULED_OUT, type Revolution } from './revolution.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
@@ -23,7 +24,9 @@ export interface RampOptions {
   readonly bars?: number;
 }
 
+/** A start's peak comes within some winding and rotor time constants, tens of milliseconds each. */
 const INRUSH_WITHIN_S = 0.15;
+/** Two turns of a usual pump. */
 const FEWEST_STEADY_S = 0.02;
 
 /** A clamp's whole record, A. */
@@ -44,7 +47,8 @@ export function analyzeRamp(
   const segments = findSegments(samples, sampleRateHz, channel.zeroStated);
   if (isCoupled(samples, sampleRateHz, segments)) return analyzeCoupled(samples, sampleRateHz, startS, options.bars);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
-  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars: options.bars };
+  const stepA = recorderStep(samples);
+  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars: options.bars, stepA };
   const cannotTell: CannotTell[] = [];
   if (segments.quietLevel === undefined && !channel.zeroStated) {
     cannotTell.push({
@@ -111,7 +115,15 @@ function analyzeCoupled(
 ): RampAnalysis {
   const { samples, inverted, runs } = levelled(raw, sampleRateHz);
   const segments: Segments = { inverted: false, runs };
-  const recording: Recording = { samples, sampleRateHz, startS, zero: 0, segments, bars };
+  const recording: Recording = {
+    samples,
+    sampleRateHz,
+    startS,
+    zero: 0,
+    segments,
+    bars,
+    stepA: recorderStep(raw),
+  };
   const measured = measureRuns(recording);
   const cannotTell: CannotTell[] = [
     {
@@ -156,6 +168,8 @@ interface Recording {
   readonly zero: number;
   readonly segments: Segments;
   readonly bars: number | undefined;
+  /** The recorder's step, A. */
+  readonly stepA: number;
 }
 
 interface MeasuredRun {
@@ -219,7 +233,7 @@ function measureRuns(recording: Recording): MeasuredRun[] {
 
 /** @param likelyHumps humps a turn that all runs together speak for */
 function measureRun(recording: Recording, run: Run, likelyHumps?: number): MeasuredRun {
-  const { samples, sampleRateHz, startS, zero, segments, bars } = recording;
+  const { samples, sampleRateHz, startS, zero, segments, bars, stepA } = recording;
   const cannotTell: CannotTell[] = [];
   const at = (sample: number) => startS + sample / sampleRateHz;
   if (run.onset !== undefined && isClipped(samples, startOf(run, sampleRateHz), segments.inverted, sampleRateHz)) {
@@ -241,7 +255,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     });
     return { run, inrush: peak, stallsS, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
   }
-  const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted);
+  const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted, stepA);
   const quiet = quietNoise(samples, segments);
   const noise = quiet?.(signal.factor);
   const chopping = findChopping(signal.current, signal.sampleRateHz);

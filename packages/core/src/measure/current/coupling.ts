@@ -17,7 +17,7 @@ export interface Coupled {
 const LOWEST_HZ = 90;
 const HIGHEST_HZ = 4300;
 const LOOKED_AT_S = 1;
-const LEAST_S = 0.12;
+const LEAST_S = 0.06;
 const SEGMENT_S = 0.1;
 /** Noise throws up nothing like this in a second (exponential distribution: e^-40 a bin). */
 const PROMINENT = 40;
@@ -73,7 +73,7 @@ function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean {
   const from = Math.floor((stretch.length - length) / 2);
   const part = withoutSpikes(withoutCourse(stretch.subarray(from, from + length), sampleRateHz));
   removeMains(part, sampleRateHz);
-  const segment = Math.round(SEGMENT_S * sampleRateHz);
+  const segment = Math.min(length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
   return findLines(spectrum, LOWEST_HZ, Math.min(HIGHEST_HZ, 0.45 * sampleRateHz), 400).some(
     ({ hz, prominence }) => prominence > PROMINENT && !isMains(hz),

@@ -39,6 +39,8 @@ const JOIN_S = 0.0004;
 /** Chance, over all dips, of that many random ones falling so close. */
 const LOCKED_CHANCE = 1e-4;
 const LOCKED_SHARE = 0.3;
+/** Where dips fall everywhere, so many times their even share at one place is more than a crowd. */
+const CROWDED = 1.5;
 
 /** Pick-up lasts no longer. */
 const SPIKE_S = 0.0001;
@@ -148,7 +150,7 @@ function lockedDips(dips: readonly Dip[], signal: WorkingSignal, rotor: Rotor): 
       const near = upperBound(ring, phase + half) - upperBound(ring, phase - half) - 1;
       if (near < 2) return false;
       const tail = near > expected ? near * Math.log(near / expected) - near + expected : 0;
-      return near >= LOCKED_SHARE * turns || rest.length * Math.exp(-tail) < LOCKED_CHANCE;
+      return (near >= LOCKED_SHARE * turns && near > CROWDED * expected) || rest.length * Math.exp(-tail) < LOCKED_CHANCE;
     };
     const gathered = rest.filter((i) => gathers(dips[i].phase));
     for (const i of gathered) locked[i] = true;

@@ -7,8 +7,10 @@ export interface Chopping {
   readonly onShare: number;
 }
 
+/** Gone below the first share of the full draw, back above the second: between them lie a freewheeling current and its edges. */
 const LOW_SHARE = 0.08;
 const HIGH_SHARE = 0.6;
+/** Fewer cycles show no rate. */
 const FEWEST_CYCLES = 12;
 /** A driver's clock is steady; brushes are not. */
 const STEADY_PERIOD = 0.03;

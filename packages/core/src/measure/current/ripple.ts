@@ -17,6 +17,7 @@ export interface Recorded {
   noiseA(factor: number): number;
 }
 
+/** An average of fewer turns is none. */
 const FEWEST_TURNS = 3;
 /** Turns looked at in a long record, spread evenly. */
 const MOST_SAMPLES = 1_000_000;
@@ -87,6 +88,7 @@ function extremesOfTurns({ samples, sampleRateHz, range, zero, inverted }: Recor
   return { maxA: trimmedMean(highest) + offset, minA: trimmedMean(lowest) + offset, points };
 }
 
+/** Share left out at either end, so that dropouts don't count. */
 const TRIM = 0.2;
 
 /** Mean of the middle: unlike a median it isn't held to a coarse recorder's steps, and dropouts don't move it. */

@@ -46,7 +46,9 @@ interface Explanation {
   readonly logOdds: number;
 }
 
+/** Short beside a turn, long beside noise. */
 const BLOCK_S = 0.001;
+/** A short record gets shorter blocks, so that head and tail stay apart from the rest. */
 const FEWEST_BLOCKS = 40;
 /** Longer records get longer blocks, so that their levels stay cheap. */
 const MOST_BLOCKS = 60_000;

@@ -65,6 +65,7 @@ function localFrequencies(track: PhaseTrack, sampleRateHz: number): number[] {
   return local;
 }
 
+/** A rotor's speed changes by no more between a window's centre and its edge. */
 const LARGEST_EDGE_CHANGE = 0.02;
 
 /**

@@ -15,6 +15,7 @@ export interface TurnEvidence {
   readonly log: number;
 }
 
+/** Stretches whose scatter is the error; with fewer than the second it says too little. */
 const BLOCKS = 10;
 const FEWEST_BLOCKS = 4;
 /** Lags beyond two of the longest turns say nothing new. */

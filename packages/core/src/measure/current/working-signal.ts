@@ -1,6 +1,5 @@
 import { boxDecimate } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
-import { recorderStep } from './rounding.js';
 import type { SampleRange } from './segments.js';
 
 /** The steady current at a rate that just serves the humps; long fast captures shrink to a fraction. */
@@ -32,6 +31,7 @@ export function makeWorkingSignal(
   range: SampleRange,
   zero: number,
   inverted: boolean,
+  stepA: number,
 ): WorkingSignal {
   const factor = Math.max(1, Math.floor(sampleRateHz / WORKING_RATE_HZ));
   const current = boxDecimate(samples, range.from, range.to, factor);
@@ -54,7 +54,7 @@ export function makeWorkingSignal(
     current,
     fenced,
     level,
-    stepA: recorderStep(samples.subarray(range.from, range.to)),
+    stepA,
   };
 }
 
