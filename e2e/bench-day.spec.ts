@@ -1,5 +1,6 @@
 import { truncateSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
+import { simulateCapture } from '@jarro/core';
 import { capture, chooseFile, entries, file, goTo, openCase, picture, signIn, walk } from './support.js';
 
 test('a technician takes a bad pump from the scope’s file to an allowed verdict', async ({ page }) => {
@@ -110,6 +111,26 @@ test('a wrong clamp scale is asked about before the file is kept; kept all the s
   await page.getByLabel(/Why/).fill('Clamp scale wrong');
   await page.getByRole('button', { name: 'Void it' }).click();
   await expect(page.getByText(/mean of \d+ A can't be/)).toBeHidden();
+});
+
+test('a clamp in millivolts is asked for its scale, and both runs of a broken-off current are read', async ({
+  page,
+}) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Marl Teasel');
+  const run = simulateCapture({ sampleRateHz: 20_000, onS: 0.15, durationS: 0.9 }).capture.channels[0].samples;
+  const rows = [...run, ...run].map((ampere, i) => `${(i / 20_000).toFixed(5)},${(100 * ampere).toFixed(2)}`);
+  await chooseFile(page, file('clamp.csv', `Time (s),Pump current (mV)\n${rows.join('\n')}\n`));
+  const sheet = page.getByRole('dialog');
+  await expect(sheet.getByText('The file gives mV. Which clamp was it?')).toBeVisible();
+  await expect(sheet.getByText('Mean draw')).toBeHidden();
+  await sheet.getByRole('button', { name: '100 mV/A', exact: true }).click();
+  await expect(sheet.getByText('The pump ran 2 times in this record')).toBeVisible();
+  await expect(sheet.getByText(/^The current breaks off once/)).toBeVisible();
+  await sheet.getByRole('button', { name: 'Keep this capture' }).click();
+  await expect(sheet).toBeHidden();
+  await expect(page.getByText('The pump ran 2 times in this record')).toBeVisible();
+  await page.getByRole('button', { name: 'Where it breaks off' }).click();
 });
 
 test('the trace moves by wheel, drag and keys, and measures between cursors', async ({ page }) => {

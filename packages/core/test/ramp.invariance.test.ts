@@ -10,7 +10,8 @@ import { asChannel, draw } from './support/drawn-capture.js';
 const spec = fc.record({
   seed: fc.integer({ min: 1, max: 1e6 }),
   bars: fc.integer({ min: 6, max: 12 }),
-  rpm: fc.double({ min: 3600, max: 9500, noNaN: true }),
+  // At 3 600 rpm and a notch a turn the rotor hums like the mains, and nobody can tell.
+  rpm: fc.double({ min: 3650, max: 9500, noNaN: true }),
   meanA: fc.double({ min: 3, max: 8, noNaN: true }),
   heightSpread: fc.constantFrom(0.15, 0.25),
   levelSpread: fc.constantFrom(0.006, 0.012),

@@ -150,7 +150,9 @@ function lockedDips(dips: readonly Dip[], signal: WorkingSignal, rotor: Rotor): 
       const near = upperBound(ring, phase + half) - upperBound(ring, phase - half) - 1;
       if (near < 2) return false;
       const tail = near > expected ? near * Math.log(near / expected) - near + expected : 0;
-      return (near >= LOCKED_SHARE * turns && near > CROWDED * expected) || rest.length * Math.exp(-tail) < LOCKED_CHANCE;
+      return (
+        (near >= LOCKED_SHARE * turns && near > CROWDED * expected) || rest.length * Math.exp(-tail) < LOCKED_CHANCE
+      );
     };
     const gathered = rest.filter((i) => gathers(dips[i].phase));
     for (const i of gathered) locked[i] = true;

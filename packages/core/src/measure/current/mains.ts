@@ -22,10 +22,11 @@ const FEWEST_SAMPLES = 2.5;
 /**
  * Takes mains pick-up out of a signal, in place, where there is any.
  * @param harmonics which of its harmonics; a rotor's own lines lie among the higher ones
+ * @returns whether there was any
  */
-export function removeMains(signal: Float32Array, sampleRateHz: number, harmonics = HARMONICS): void {
+export function removeMains(signal: Float32Array, sampleRateHz: number, harmonics = HARMONICS): boolean {
   const count = signal.length;
-  if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0] || sampleRateHz < FEWEST_SAMPLES * MAINS_HZ[1]) return;
+  if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0] || sampleRateHz < FEWEST_SAMPLES * MAINS_HZ[1]) return false;
   const mean = signal.reduce((sum, value) => sum + value, 0) / count;
   const power = (hz: number) => {
     const { cosine, sine } = project(signal, mean, hz / sampleRateHz);
@@ -49,13 +50,14 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
     const here = power(tone);
     return here > (PRESENT / Math.LN2) * beside && here < MOST_A ** 2;
   };
-  if (!isPresent(hz)) return;
+  if (!isPresent(hz)) return false;
   for (const harmonic of harmonics) {
     const tone = harmonic * hz;
     if (tone > 0.4 * sampleRateHz || !isPresent(tone)) continue;
     const { cosine, sine } = project(signal, mean, tone / sampleRateHz);
     subtract(signal, cosine, sine, tone / sampleRateHz);
   }
+  return true;
 }
 
 /** Amplitudes of a tone under a Hann window, which keeps what is beside it out. @param cyclesASample its frequency */

@@ -85,10 +85,14 @@ const STILL = 10;
 export function findSegments(samples: Float32Array, sampleRateHz: number, zeroStated: boolean): Segments {
   const usual = Math.max(Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples.length / MOST_BLOCKS));
   const size = Math.max(2, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
-  const raw = toBlocks(samples, size);
-  const blocks = withoutMains(raw, sampleRateHz / size);
+  const blocks = toBlocks(samples, size);
   const aTurn = Math.max(2, Math.ceil((LONGEST_TURN_S * sampleRateHz) / size));
-  const best = explain(blocks, aTurn, zeroStated);
+  // Mains pick-up goes on whether the pump runs or not, and hides how flat an off is. A pump that turns at the mains' rate is
+  // none: taking that out would put something into the off. What explains the record better is what it was.
+  const plain = explain(blocks, aTurn, zeroStated);
+  const cleaned = withoutMains(blocks, sampleRateHz / size);
+  const other = cleaned && explain(cleaned, aTurn, zeroStated);
+  const best = other && other.logOdds > plain.logOdds ? other : plain;
   const offRanges = rangesWhere(best.off);
   const inverted = best.sign < 0;
   const widest = offRanges.reduce<SampleRange | undefined>(
@@ -98,7 +102,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   const quiet = widest && { from: widest.from * size, to: Math.min(samples.length, widest.to * size) };
   const found = {
     ...(widest && {
-      quietLevel: zeroStated ? 0 : levelOf([blocks.mean, raw.mean], widest),
+      quietLevel: zeroStated ? 0 : levelOf([blocks.mean, ...(cleaned ? [cleaned.mean] : [])], widest),
       noise: median(blocks.deviation.subarray(widest.from, widest.to)),
     }),
     ...(quiet && { quiet }),
@@ -124,11 +128,10 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   return { ...found, runs: runs.filter(({ from, to }) => to > from) };
 }
 
-/** Mains pick-up goes on whether the pump runs or not, and would hide how flat an off is. */
-function withoutMains(blocks: Blocks, blockRateHz: number): Blocks {
+/** @returns the blocks without the mains' fundamental, where there is any */
+function withoutMains(blocks: Blocks, blockRateHz: number): Blocks | undefined {
   const mean = Float32Array.from(blocks.mean);
-  removeMains(mean, blockRateHz, [1]);
-  return { ...blocks, mean: Float64Array.from(mean) };
+  return removeMains(mean, blockRateHz, [1]) ? { ...blocks, mean: Float64Array.from(mean) } : undefined;
 }
 
 /**
