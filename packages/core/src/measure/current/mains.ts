@@ -33,16 +33,19 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
     return cosine * cosine + sine * sine;
   };
   const bestOf = (mains: number) => {
-    let best = { hz: mains, power: 0 };
+    let best = { hz: mains, power: 0, step: 0 };
     for (let step = -STEPS; step <= STEPS; step++) {
       const hz = mains * (1 + (GRID_SHARE * step) / STEPS);
       const here = power(hz);
-      if (here > best.power) best = { hz, power: here };
+      if (here > best.power) best = { hz, power: here, step };
     }
-    return best;
+    // Still rising beyond the grid's tolerance: the tone is another one's, beside it.
+    const beyond = Math.abs(best.step) === STEPS ? power(mains * (1 + 2 * GRID_SHARE * Math.sign(best.step))) : 0;
+    return beyond > best.power ? { hz: mains, power: 0 } : best;
   };
   const [a, b] = MAINS_HZ.map(bestOf);
-  const { hz } = a.power > b.power ? a : b;
+  const { hz, power: strongest } = a.power > b.power ? a : b;
+  if (strongest === 0) return false;
   const resolution = sampleRateHz / count;
   const isPresent = (tone: number) => {
     // The median: a line of the rotor may stand beside it.
