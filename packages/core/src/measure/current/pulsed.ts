@@ -10,8 +10,9 @@ export interface Chopping {
 /** Gone below the first share of the full draw, back above the second: between them lie a freewheeling current and its edges. */
 const LOW_SHARE = 0.08;
 const HIGH_SHARE = 0.6;
-/** Fewer cycles show no rate. */
+/** Fewer cycles show no rate; where no rotor turns so slowly, the second are enough. */
 const FEWEST_CYCLES = 12;
+const FEWEST_SLOW_CYCLES = 5;
 /** A driver's clock is steady; brushes are not. */
 const STEADY_PERIOD = 0.03;
 /** One dead bar of six is off for a sixth of a turn; a driver's off time that short can't be told from it. */
@@ -64,7 +65,7 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
     }
     if (!on) low++;
   }
-  if (falls.length < FEWEST_CYCLES) return undefined;
+  if (falls.length < FEWEST_SLOW_CYCLES) return undefined;
   const periods = falls.slice(1).map((at, i) => at - falls[i]);
   const period = median(periods);
   const offShare = low / part.length;
@@ -72,6 +73,7 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const covers = falls.length * period > 0.8 * part.length;
   if (!steady || !covers || offShare < LEAST_OFF_SHARE) return undefined;
   const frequencyHz = sampleRateHz / period;
+  if (falls.length < FEWEST_CYCLES && frequencyHz > SLOWEST_ROTOR_HZ) return undefined;
   const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
   if (mayBeRotor && humpsComeBack(part, cycles.slice(0, MOST_CYCLES))) return undefined;
   return { frequencyHz, onShare: 1 - offShare };
