@@ -68,6 +68,14 @@ describe('a record is a source', () => {
     expect(late.events[0]).toMatchObject({ kind: 'current-on' });
   });
 
+  it('calls a level assumed where the record shows no zero, and measured where it does', () => {
+    const basisOf = (onS: number) =>
+      analyzeCapture('x', channelOf(draw({ onS }).channel.samples, 'A')).values.find(
+        ({ what }) => what === 'ramp.steady.meanA',
+      )?.basis;
+    expect([basisOf(0.1), basisOf(0)]).toEqual(['measured', 'assumed']);
+  });
+
   it('scales extremes as it scales samples, backwards too', () => {
     const [raw] = asRecord(channelOf(noise(5000), 'V', 1e-3)).channels;
     const { source } = signalOf(raw, { role: 'pump_current', factor: 0.1, zero: 3, invert: true });

@@ -1,5 +1,5 @@
 import { wholeOf } from '../../capture/source.js';
-import { signalFor, type Analyser, type MeasuredValue, type RecordEvent } from '../analyser.js';
+import { signalFor, type Analyser, type MeasuredValue, type RecordEvent, type ValueBasis } from '../analyser.js';
 import { analyzeRamp } from './analyze-ramp.js';
 import type { RampResult } from './types.js';
 
@@ -40,16 +40,24 @@ function valuesOf({
   zeroOffsetA,
 }: RampResult): MeasuredValue[] {
   const window = steady && ([steady.fromS, steady.toS] as const);
+  // Without a zero, stated or seen, the clamp is taken to have had none.
+  const level: ValueBasis = zeroOffsetA === undefined ? 'assumed' : 'measured';
   return [
     ...(zeroOffsetA === undefined ? [] : [measured('ramp.zeroOffsetA', zeroOffsetA, 'A')]),
     ...(inrushPeakA === undefined || inrushPeakS === undefined
       ? []
-      : [{ ...measured('ramp.inrushPeakA', inrushPeakA, 'A'), window: [inrushPeakS, inrushPeakS] as const }]),
+      : [
+          {
+            ...measured('ramp.inrushPeakA', inrushPeakA, 'A'),
+            basis: level,
+            window: [inrushPeakS, inrushPeakS] as const,
+          },
+        ]),
     ...(steady && window
       ? [
-          { ...measured('ramp.steady.meanA', steady.meanA, 'A'), window },
+          { ...measured('ramp.steady.meanA', steady.meanA, 'A'), basis: level, window },
           { ...measured('ramp.steady.rippleA', steady.rippleA, 'A'), window },
-          { ...measured('ramp.steady.ripplePercent', steady.ripplePercent, '%'), window },
+          { ...measured('ramp.steady.ripplePercent', steady.ripplePercent, '%'), basis: level, window },
         ]
       : []),
     ...(rpm === undefined || !humps
