@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** The start script as people run it, on a data folder of its own. */
@@ -47,8 +47,17 @@ export async function within<T>(limitMs: number, look: () => T | undefined | Pro
 
 export const ended = (child: ChildProcess) => within(40_000, () => child.exitCode ?? child.signalCode ?? undefined);
 export const databasePid = (data: string) => Number(readFileSync(join(data, 'mariadb-demo', 'jarro.pid'), 'utf8'));
-export const isAlive = (pid: number) =>
-  existsSync(`/proc/${pid}/stat`) && !/\) Z /.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
+/** The codes of a process that ended between a look and the next. */
+const GONE: readonly unknown[] = ['ENOENT', 'ESRCH'];
+export function isAlive(pid: number): boolean {
+  try {
+    return !/\) Z /.test(readFileSync(`/proc/${pid}/stat`, 'utf8'));
+  } catch (error) {
+    // Not `instanceof Error`: Jest gives a test file classes of its own, and an error of the file system has Node's.
+    if (GONE.includes((error as NodeJS.ErrnoException).code)) return false;
+    throw error;
+  }
+}
 
 /** The server's own process: the start script's child that runs the built server. */
 export function serverPid({ child }: Pick<Running, 'child'>): number {
