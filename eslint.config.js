@@ -8,6 +8,30 @@ const apart = (...groups) => ({
   'no-restricted-imports': ['error', { patterns: groups.map((group) => ({ group: [group] })) }],
 });
 
+/** Folders of the core, lowest first: each line imports only from lines above it. */
+const CORE_LAYERS = [
+  ['terms', 'units', 'limits', 'signal'],
+  ['capture', 'rules', 'vehicle'],
+  ['formats', 'measure', 'simulate', 'physics', 'intake'],
+  ['evidence', 'sums'],
+  ['inference', 'pressure'],
+  ['verdict'],
+  ['planner'],
+  ['casework'],
+];
+const CORE_APART = ['@jarro/*', 'node:*', '**/apps/**'];
+const layered = CORE_LAYERS.flatMap((layer, level) =>
+  layer.map((folder) => {
+    const above = CORE_LAYERS.slice(level)
+      .flat()
+      .filter((other) => other !== folder);
+    return {
+      files: [`packages/core/src/${folder}/**`],
+      rules: apart(...CORE_APART, ...above.flatMap((other) => [`../${other}/*`, `../../${other}/*`])),
+    };
+  }),
+);
+
 export default defineConfig(
   { ignores: ['**/dist', '.jarro', 'test-results'] },
   js.configs.recommended,
@@ -34,7 +58,8 @@ export default defineConfig(
     // Assertions on what may be absent read better than guards in tests.
     rules: { '@typescript-eslint/no-non-null-assertion': 'off' },
   },
-  { files: ['packages/core/src/**'], rules: apart('@jarro/*', 'node:*', '**/apps/**') },
+  { files: ['packages/core/src/**'], rules: apart(...CORE_APART) },
+  ...layered,
   { files: ['apps/cli/**'], rules: apart('@jarro/server', '@jarro/web') },
   {
     files: ['apps/server/**'],

@@ -43,6 +43,29 @@ test('the weights follow the readings, and the next test is answered where it is
   await expect(entries(page).filter({ hasText: 'Swapped: Relay 87' })).toContainText('Jem Wackett');
 });
 
+test('a test that can’t be done here is answered so, isn’t asked again, and stands in the evidence', async ({
+  page,
+}) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Fallow Wren');
+  await page.getByRole('button', { name: 'Battery + not read' }).click();
+  await walk(page, [
+    ['Battery +', '12.4'],
+    ['Fusible link', ''],
+    ['Fuse', '12.36'],
+    ['Relay 87', '11.1'],
+  ]);
+  await page.keyboard.press('Escape');
+  const next = page.getByRole('region', { name: 'Next test' });
+  const skip = next.getByRole('button', { name: /^Can’t be done here/ });
+  const title = ((await skip.getAttribute('aria-label')) ?? '').replace('Can’t be done here: ', '');
+  await skip.click();
+  await expect(next.getByText(title, { exact: true })).toBeHidden();
+  await expect(page.getByRole('region', { name: 'Suspects' })).toContainText('Relay 87: contact');
+  await goTo(page, 'Evidence');
+  await expect(entries(page).filter({ hasText: 'not possible here' })).toHaveCount(1);
+});
+
 test('the demo’s cases are weighed', async ({ page }) => {
   await signIn(page, 'orsa@fennick.demo');
   await page.getByText('Marrow Finch').click();

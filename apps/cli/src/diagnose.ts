@@ -62,13 +62,15 @@ export async function diagnoseLines(json: boolean): Promise<boolean> {
   return good;
 }
 
+/** The contract's object has no word for what remains: an empty list of tests says it. */
 function write(diagnosis: Diagnosis, json: boolean): void {
-  process.stdout.write(json ? `${JSON.stringify(diagnosis)}\n` : describeDiagnosis(diagnosis));
+  const { remains: _remains, ...contract } = diagnosis;
+  process.stdout.write(json ? `${JSON.stringify(contract)}\n` : describeDiagnosis(diagnosis));
 }
 
 const SHOWN = 5;
 
-function describeDiagnosis({ suspects, nextTests, contradictions, gate }: Diagnosis): string {
+function describeDiagnosis({ suspects, nextTests, remains, contradictions, gate }: Diagnosis): string {
   const lines = ['Suspects'];
   for (const { title, family, probability, because, against } of suspects.slice(0, SHOWN)) {
     const reasons = [
@@ -78,14 +80,19 @@ function describeDiagnosis({ suspects, nextTests, contradictions, gate }: Diagno
     const said = reasons.filter(Boolean).join('; ');
     lines.push(`  ${(100 * probability).toFixed(0).padStart(3)} %  ${title} (${family})${said ? `  ${said}` : ''}`);
   }
-  if (contradictions.length) lines.push('Repeat first', ...contradictions.map(({ explanation }) => `  ${explanation}`));
+  const open = contradictions.filter(({ settled }) => !settled);
+  const settled = contradictions.filter((one) => one.settled);
+  if (open.length) lines.push('Repeat first', ...open.map(({ explanation }) => `  ${explanation}`));
+  if (settled.length) lines.push('Seen and settled', ...settled.map(({ explanation }) => `  ${explanation}`));
   lines.push('Next');
   for (const { title, minutes, bits, why } of nextTests.slice(0, SHOWN)) {
     lines.push(`  ${title}: ${minutes} min, ${bits.toFixed(2)} bit. ${why}`);
   }
+  lines.push(...remains.map((text) => `  ${text}`));
   lines.push('Allowed');
   const allowed = Object.entries(gate).filter(([, result]) => result.allowed);
-  lines.push(...(allowed.length ? allowed.map(([verdict]) => `  ${verdict}`) : ['  nothing yet']));
+  const named = allowed.map(([verdict, { station }]) => `  ${verdict}${station ? `, ${station}` : ''}`);
+  lines.push(...(named.length ? named : ['  nothing yet']));
   const pump = gate['replace-pump'];
   if (!pump.allowed) lines.push('The pump may not be condemned', ...pump.missing.map((text) => `  ${text}`));
   return `${lines.join('\n')}\n`;

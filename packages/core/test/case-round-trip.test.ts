@@ -86,6 +86,9 @@ describe('a system, however it was put together', () => {
   });
 });
 
+/** Drawn evenly: doubles are drawn by their bits, and all but a few would lie next to zero. */
+const share = fc.integer({ min: 0, max: 1000 }).map((thousandths) => thousandths / 1000);
+
 /** Evidence as people may enter it, on the path that the case was given. */
 const evidence: fc.Arbitrary<CaseEvidence> = path.chain((profile) => {
   const answers: fc.Arbitrary<Taken> = fc
@@ -97,12 +100,12 @@ const evidence: fc.Arbitrary<CaseEvidence> = path.chain((profile) => {
     .constantFrom(...MEASURES)
     .chain(({ kind, at, least, most, states }) =>
       fc
-        .tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.constantFrom(...states))
-        .map(([share, state]): Taken => [kind, at, least + share * (Math.min(most, 1e6) - least), state]),
+        .tuple(share, fc.constantFrom(...states))
+        .map(([of, state]): Taken => [kind, at, least + of * (most - least), state]),
     );
   const volts: fc.Arbitrary<Taken> = fc
-    .tuple(fc.constantFrom(...profile.stations), fc.double({ min: 0, max: 14, noNaN: true }))
-    .map(([{ id }, value]): Taken => ['voltage', id, value, 'prime']);
+    .tuple(fc.constantFrom(...profile.stations), share)
+    .map(([{ id }, of]): Taken => ['voltage', id, 14 * of, 'prime']);
   const looks: fc.Arbitrary<Taken> = fc
     .tuple(fc.constantFrom(...profile.stations), fc.constantFrom(...BENCH_ANSWERS.visual))
     .map(([{ id }, value]): Taken => ['visual', id, value, 'off']);

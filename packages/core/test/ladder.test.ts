@@ -3,7 +3,7 @@ import {
   caseBench,
   DEFAULT_HOUSE_RULES,
   EMPTY_INTAKE,
-  makePath,
+  makeVehicle,
   templateProfile,
   voltageLadder,
   type CaseLadder,
@@ -100,7 +100,7 @@ describe('the voltage staircase', () => {
   });
 
   it('gives back between its ends exactly what it lost in its steps (any readings, any gaps)', () => {
-    const path = makePath(templateProfile('P1'));
+    const path = makeVehicle(templateProfile('P1'));
     const volts = fc.double({ min: 0, max: 15, noNaN: true });
     const stations = fc.record(
       { battery: volts, fuse: volts, relay: volts, cutoff: volts, pump: volts },

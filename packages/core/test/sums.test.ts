@@ -43,7 +43,7 @@ describe('check values of the trade (common practice, no published source)', () 
   });
 
   it('13.0 V at the relay output with 14.2 V at the battery is a drop of 1.2 V', () => {
-    const { lines } = dropLedger({ batteryV: 14.2, pumpFeedV: 13, currentA: 5 }, DEFAULT_HOUSE_RULES);
+    const { lines } = dropLedger({ batteryV: 14.2, pumpFeedV: 13, currentA: 5, ratedA: 5 }, DEFAULT_HOUSE_RULES);
     expect(lines[0]).toMatchObject({ within: false });
     expect(lines[0].dropV).toBeCloseTo(1.2);
     expect(lines[0].resistanceOhm).toBeCloseTo(0.24);
@@ -51,9 +51,9 @@ describe('check values of the trade (common practice, no published source)', () 
   });
 
   it('a ground pin at feed voltage is an open ground', () => {
-    const hanging = { batteryV: 12.4, pumpFeedV: 12.4, pumpGroundV: 12.3 };
+    const hanging = { batteryV: 12.4, pumpFeedV: 12.4, pumpGroundV: 12.3, ratedA: 5 };
     expect(dropLedger(hanging, DEFAULT_HOUSE_RULES).doubts.join()).toMatch(/ground is open/);
-    const slipped = dropLedger({ batteryV: 12.5, pumpFeedV: 124, currentA: 463 }, DEFAULT_HOUSE_RULES);
+    const slipped = dropLedger({ batteryV: 12.5, pumpFeedV: 124, currentA: 463, ratedA: 5 }, DEFAULT_HOUSE_RULES);
     expect(slipped.lines).toEqual([]);
     expect(slipped.doubts.join()).toMatch(/pump feed voltage can't be.*current can't be/);
   });

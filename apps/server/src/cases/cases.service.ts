@@ -46,7 +46,7 @@ export class CasesService {
     const name = (userId: string) => people.find((person) => person.id === userId)?.name ?? null;
     const voids = voidsOf(links);
     const { intake, sequence } = newestIntake(links);
-    const counted = evidenceOf(links, analyses);
+    const counted = evidenceOf(item.complaint, links, analyses);
     return {
       ...head(item, vehicle ?? undefined, people),
       evidence: links.map((link) => {
@@ -135,7 +135,7 @@ export class CasesService {
   async file(me: SignedIn, id: string): Promise<WrittenCase> {
     const item = await this.access.find(me, id);
     const { links, analyses } = await this.evidence(id);
-    return writeCase(item.complaint, evidenceOf(links, analyses), rulesOf(me.shop));
+    return writeCase(item.complaint, evidenceOf(item.complaint, links, analyses), rulesOf(me.shop));
   }
 
   /**
@@ -144,8 +144,8 @@ export class CasesService {
    */
   async decide(me: SignedIn, caseId: string, dto: DecideDto, takenAt?: Date): Promise<{ id: string }> {
     for (let tries = 0; tries < MOST_WEIGHINGS; tries++) {
-      await this.access.check(me, caseId, 'diagnosis');
-      const weighed = await this.weigh(me, caseId, dto);
+      const item = await this.access.check(me, caseId, 'diagnosis');
+      const weighed = await this.weigh(me, item, dto);
       const decided = await this.access.write(
         me,
         caseId,
@@ -171,9 +171,9 @@ export class CasesService {
   }
 
   /** What the verdict would rest on, and whether the gate or a lead lets it pass. */
-  private async weigh(me: SignedIn, caseId: string, { kind, statement, overrideReason }: DecideDto) {
-    const { links, analyses } = await this.evidence(caseId);
-    const evidence = evidenceOf(links, analyses);
+  private async weigh(me: SignedIn, { id, complaint }: Case, { kind, statement, overrideReason }: DecideDto) {
+    const { links, analyses } = await this.evidence(id);
+    const evidence = evidenceOf(complaint, links, analyses);
     const rules = rulesOf(me.shop);
     const { ledger } = judge(evidence, rules);
     const { gate: gates, families } = await this.pool.weigh({ evidence, rules });

@@ -20,6 +20,7 @@ export interface Judgement {
 
 /** What of a case's chain counts, as the core reasons on it. */
 export function evidenceOf(
+  complaint: string,
   links: readonly EvidenceRecord[],
   analyses: ReadonlyMap<string, AnalysisRecord>,
 ): CaseEvidence {
@@ -32,7 +33,7 @@ export function evidenceOf(
     return ramp ? [{ id, ramp, keyState: keyState ?? ('prime' as const), faultPresent: faultPresent ?? true }] : [];
   });
   const { intake } = newestIntake(links);
-  return { intake, ...(system && { system }), entries: entriesOf(links), captures };
+  return { complaint, intake, ...(system && { system }), entries: entriesOf(links), captures };
 }
 
 /** What a case's standing evidence amounts to at once; its weights take longer. */

@@ -2,6 +2,7 @@ import {
   BATTERY_SUPPORT,
   CIRCUMSTANCES,
   ENTRY_KINDS,
+  HELPS,
   FREQUENCIES,
   KEY_STATES,
   REFERENCES,
@@ -14,6 +15,7 @@ import {
   type BatterySupport,
   type Circumstance,
   type EntryKind,
+  type Helped,
   type Frequency,
   type Intake,
   type KeyState,
@@ -73,6 +75,10 @@ export class AddEntryDto {
   @Maybe()
   @IsIn(TRUSTS)
   trust?: Trust;
+
+  @Maybe()
+  @IsIn(HELPS)
+  helped?: Helped;
 }
 
 export class AddNoteDto {

@@ -3,6 +3,7 @@ import {
   caseProfile,
   cautionsBefore,
   checkEntry,
+  NOT_POSSIBLE,
   checkIntake,
   findPlace,
   InputError,
@@ -49,12 +50,17 @@ export class EvidenceService {
   }
 
   /** @throws InputError for a station that the case's path hasn't, and before its cautions were acknowledged */
-  private async checkAgainstCase(manager: EntityManager, caseId: string, { kind, at }: AddEntryDto): Promise<void> {
+  private async checkAgainstCase(
+    manager: EntityManager,
+    caseId: string,
+    { kind, at, value }: AddEntryDto,
+  ): Promise<void> {
     const links = await manager
       .getRepository(EvidenceRecord)
       .find({ where: { caseId, kind: In(['system', 'intake', 'caution', 'void']) }, order: { sequence: 'ASC' } });
     const acknowledged = new Set(links.filter((link) => link.kind === 'caution').map((link) => link.at));
-    const ahead = cautionsBefore(kind, at).filter(({ id }) => !acknowledged.has(id));
+    // What wasn't done hurt nobody.
+    const ahead = value === NOT_POSSIBLE ? [] : cautionsBefore(kind, at).filter(({ id }) => !acknowledged.has(id));
     if (ahead.length > 0) {
       const names = ahead.map(({ name }) => name.toLowerCase()).join(', ');
       throw new InputError(`This can hurt someone: acknowledge the cautions of its stage first (${names}).`);
@@ -148,11 +154,12 @@ export class EvidenceService {
 }
 
 /** What was said of how it was taken, without what is usual; undefined when all was. */
-function howTaken({ reference, unloaded, trust }: AddEntryDto): HowTaken | undefined {
+function howTaken({ reference, unloaded, trust, helped }: AddEntryDto): HowTaken | undefined {
   const how = {
     ...(reference && reference !== 'battery-' && { reference }),
     ...(unloaded && { unloaded }),
     ...(trust && trust !== 'normal' && { trust }),
+    ...(helped && { helped }),
   };
   return Object.keys(how).length > 0 ? how : undefined;
 }

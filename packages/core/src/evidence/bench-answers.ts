@@ -7,11 +7,9 @@ export const BENCH_ANSWERS = {
   bridge: ['runs', 'dead'],
   'direct-feed': ['runs', 'dead'],
   'module-bypass': ['runs', 'dead'],
-  visual: ['clean', 'burnt', 'corroded', 'broken', 'cracked', 'damaged', 'wrong-part'],
+  'new-fuse': ['holds', 'blows'],
+  visual: ['clean', 'burnt', 'corroded', 'broken', 'cracked', 'loose', 'rubbed', 'damaged', 'wrong-part'],
 } as const satisfies Readonly<Record<string, readonly string[]>>;
-
-/** Damage by its looks; all of it weighs alike. */
-export const DAMAGES: readonly unknown[] = ['burnt', 'corroded', 'broken', 'cracked'];
 
 export type BenchKind = keyof typeof BENCH_ANSWERS;
 

@@ -1,16 +1,10 @@
 import { InputError } from '../errors.js';
 import { LARGEST_CURRENT_A, LARGEST_VOLTAGE_V } from '../limits/limits.js';
 import { BENCH_ANSWERS, isBenchKind, type BenchKind } from './bench-answers.js';
-import type { Stage } from '../stages/stages.js';
-import {
-  HOLD_BLOCKS,
-  KEY_STATES,
-  type EntryKind,
-  type EntryValue,
-  type HoldRecord,
-  type KeyState,
-  type VolumeRecord,
-} from './entry.js';
+import type { Stage } from '../terms/stages.js';
+import { HOLD_BLOCKS, type HoldRecord } from '../measure/pressure/hold-record.js';
+import { KEY_STATES, type KeyState } from '../terms/key-states.js';
+import { NOT_POSSIBLE, type EntryKind, type EntryValue, type VolumeRecord } from './entry.js';
 import { FIRST_CHECKS } from './first-checks.js';
 
 /** Units in which a measured number is kept. */
@@ -133,6 +127,41 @@ export const MEASURES: readonly Measure[] = [
     states: ['cranking', 'idle'],
   },
   {
+    kind: 'voltage',
+    at: 'module_ground',
+    title: 'Driver module, ground pin',
+    stage: 'power-path',
+    ...VOLTS,
+    states: ['prime', 'cranking', 'idle', 'loaded'],
+    howTo: 'Black lead on the battery’s own post, the module plugged in and asked to run.',
+  },
+  {
+    kind: 'voltage',
+    at: 'coil_feed',
+    title: 'Relay coil, feed',
+    stage: 'power-path',
+    ...VOLTS,
+    states: ['prime', 'cranking', 'idle', 'loaded'],
+    howTo:
+      'At the socket with the relay in, or on a breakout: battery voltage while it should pull. Measure only, never power it.',
+  },
+  {
+    kind: 'voltage',
+    at: 'coil_ground',
+    title: 'Relay coil, ground',
+    stage: 'power-path',
+    ...VOLTS,
+    states: ['prime', 'cranking', 'idle', 'loaded'],
+    howTo: 'Near nothing while the control unit pulls it; battery voltage when nobody does.',
+  },
+  {
+    ...GAUGE,
+    at: 'dead_head',
+    title: 'Rail with the return pinched',
+    states: ['idle', 'prime'],
+    howTo: 'Soft hose only, with the proper clamp, for a moment: the pressure may rise to twice and more.',
+  },
+  {
     ...GAUGE,
     at: 'rail',
     title: 'Gauge at the rail',
@@ -200,6 +229,8 @@ const SHEET_CHECKS: Readonly<Record<string, readonly string[]>> = {
   hose_fuel: ['dry', 'wet'],
 };
 
+/** A place that can be asked about at all. */
+const PLACE = /^[a-z0-9][a-z0-9_-]{0,39}$/;
 const STATION_ID = /^[a-z0-9][a-z0-9-]{0,39}$/;
 /** What an ohmmeter may say beside a number. */
 export const OHM_WORDS: readonly unknown[] = ['wandering', 'open'];
@@ -222,6 +253,7 @@ export function checkEntry(
   value: unknown,
   keyState: KeyState,
 ): asserts value is EntryValue {
+  if (value === NOT_POSSIBLE && PLACE.test(at)) return;
   if (kind === 'hold') return checkHold(value);
   if (kind === 'volume') return checkVolume(value);
   if (kind === 'check') return checkAnswer(at, value);

@@ -1,11 +1,7 @@
+import type { HoldRecord } from '../measure/pressure/hold-record.js';
+import type { KeyState } from '../terms/key-states.js';
+import type { Reference, Trust } from '../terms/references.js';
 import { BENCH_ANSWERS, type BenchKind } from './bench-answers.js';
-
-/** Position of the key and engine while something was read. A reading means nothing without it. */
-export const KEY_STATES = ['off', 'prime', 'cranking', 'idle', 'loaded', 'after-off'] as const;
-export type KeyState = (typeof KEY_STATES)[number];
-
-/** States in which the pump draws its current, so that a voltage is a loaded one. */
-export const LOADED_STATES: ReadonlySet<KeyState> = new Set(['prime', 'cranking', 'idle', 'loaded']);
 
 export const ENTRY_KINDS = [
   'voltage',
@@ -23,29 +19,16 @@ export const ENTRY_KINDS = [
 ] as const;
 export type EntryKind = (typeof ENTRY_KINDS)[number];
 
-/** A pressure watched after shut-down. */
-export interface HoldRecord {
-  /** Seconds since the first point, and gauge pressure, Pa. */
-  readonly points: readonly (readonly [number, number])[];
-  readonly blocked: HoldBlock;
-}
-export const HOLD_BLOCKS = ['none', 'supply', 'return'] as const;
-export type HoldBlock = (typeof HOLD_BLOCKS)[number];
-
 export interface VolumeRecord {
   readonly volumeM3: number;
   readonly durationS: number;
 }
 
+/** An answer to any question: it couldn't be done here. It weighs nothing, and isn't asked again. */
+export const NOT_POSSIBLE = 'not-possible';
+
 /** A number in SI, one of a few answers, or a small record. */
 export type EntryValue = number | string | HoldRecord | VolumeRecord;
-
-/** Where the other lead was. */
-export const REFERENCES = ['battery-', 'battery+', 'chassis', 'local-ground'] as const;
-export type Reference = (typeof REFERENCES)[number];
-
-export const TRUSTS = ['high', 'normal', 'low'] as const;
-export type Trust = (typeof TRUSTS)[number];
 
 /** How a reading was taken, as far as it isn't the usual way: from battery -, loaded, trusted as usual. */
 export interface HowTaken {
@@ -53,7 +36,13 @@ export interface HowTaken {
   /** The connector was open: no current flowed. */
   readonly unloaded?: boolean;
   readonly trust?: Trust;
+  /** The circuit was helped while it was read. */
+  readonly helped?: Helped;
 }
+
+/** How a circuit may be helped while something is read of it: the relay bridged, the pump fed and grounded, the module passed by. */
+export const HELPS = ['bridged', 'fed', 'module-bypassed'] as const;
+export type Helped = (typeof HELPS)[number];
 
 /** One piece of evidence as the reasoning sees it. */
 export interface Entry extends HowTaken {
@@ -67,6 +56,11 @@ export interface Entry extends HowTaken {
   readonly faultPresent: boolean;
   /** ISO 8601. */
   readonly takenAt: string;
+}
+
+/** What was really read or answered, of the circuit as it is. */
+export function answered(entries: readonly Entry[]): readonly Entry[] {
+  return entries.filter(({ value, helped }) => value !== NOT_POSSIBLE && helped === undefined);
 }
 
 /** The newest entry of a kind and place; entries come oldest first. */

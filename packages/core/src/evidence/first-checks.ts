@@ -1,5 +1,5 @@
-import type { Family } from '../diagnosis/families.js';
-import type { KeyState } from './entry.js';
+import type { Family } from '../terms/families.js';
+import type { KeyState } from '../terms/key-states.js';
 
 /** What one answer speaks for and against, in the technician's words. */
 export interface Meaning {
@@ -283,6 +283,31 @@ export const FIRST_CHECKS: readonly Check[] = [
         meaning: {
           text: 'Silent: no power, no ground, no command, or an open pump. Silence alone condemns nothing.',
           towards: ALL_ELECTRICAL,
+        },
+      },
+    ],
+  },
+  {
+    at: 'relay_click',
+    title: 'Relay click',
+    ask: 'Key on: does the pump relay click?',
+    howTo: 'A finger on it, a helper at the key. Other relays click too: feel this one.',
+    keyState: 'prime',
+    answers: [
+      {
+        value: 'clicks',
+        label: 'Clicks',
+        meaning: {
+          text: 'The relay pulls: its coil, its feed and its control work. Its contact may still pass nothing.',
+          away: ['relay-control'],
+        },
+      },
+      {
+        value: 'silent',
+        label: 'No click',
+        meaning: {
+          text: 'The relay doesn’t pull: coil feed, control, or its own coil.',
+          towards: ['relay-control', 'relay-contact'],
         },
       },
     ],

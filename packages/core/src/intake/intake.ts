@@ -1,6 +1,6 @@
 import { InputError } from '../errors.js';
-import { KEY_STATES, type KeyState } from '../evidence/entry.js';
-import type { PressureWindow, SystemFeatures, SystemKind } from '../systems/system-kinds.js';
+import { KEY_STATES, type KeyState } from '../terms/key-states.js';
+import type { PressureWindow, SystemFeatures, SystemKind } from '../vehicle/system-kinds.js';
 import { readTroubleCode } from './codes.js';
 
 const options = <T extends string>(labels: Readonly<Record<T, string>>) => labels;

@@ -17,6 +17,9 @@ const practice = (value: number, rule: string): Limit => ({ value, rule, source:
 export const LARGEST_VOLTAGE_V = 30;
 export const LARGEST_CURRENT_A = 60;
 
+/** Less loads nothing: 12 V with no current passes through a hair (common practice, no published source). */
+export const LEAST_LOAD_A = 0.5;
+
 export function canBeVolts(value: number): boolean {
   return Math.abs(value) <= LARGEST_VOLTAGE_V;
 }

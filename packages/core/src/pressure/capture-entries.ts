@@ -1,4 +1,6 @@
-import type { EntryKind, EntryValue, HoldBlock, KeyState } from '../evidence/entry.js';
+import type { EntryKind, EntryValue } from '../evidence/entry.js';
+import type { HoldBlock } from '../measure/pressure/hold-record.js';
+import type { KeyState } from '../terms/key-states.js';
 import type { PressureResult } from '../measure/pressure/analyze-pressure.js';
 
 /** One line of the pressure sheet that a recorded pressure fills. */

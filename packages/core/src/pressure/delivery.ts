@@ -1,14 +1,8 @@
-import {
-  newestEntry,
-  newestNumber,
-  type Entry,
-  type HoldBlock,
-  type HoldRecord,
-  type VolumeRecord,
-} from '../evidence/entry.js';
+import { newestEntry, newestNumber, type Entry, type VolumeRecord } from '../evidence/entry.js';
+import type { HoldBlock, HoldRecord } from '../measure/pressure/hold-record.js';
 import { LIMITS } from '../limits/limits.js';
 import type { HouseRules } from '../rules/house-rules.js';
-import { fitHold, holdSide, judgeHold, type HoldFit, type HoldJudgement } from './hold.js';
+import { fitHold, holdSide, judgeHold, type HoldFit, type HoldJudgement } from '../measure/pressure/hold.js';
 import { checkRegulator, type RegulatorCheck } from './regulator.js';
 
 // What gauge, clock and jar say of the fuel side. Absent results were not measured.

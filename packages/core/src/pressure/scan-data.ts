@@ -3,7 +3,7 @@ import { newestNumber, type Entry } from '../evidence/entry.js';
 import { LIMITS } from '../limits/limits.js';
 import type { HouseRules } from '../rules/house-rules.js';
 import type { Judged } from './delivery.js';
-import { checkRailSensor, type SensorCheck, type SensorTable } from './rail-sensor.js';
+import { checkRailSensor, type SensorCheck, type SensorTable } from '../vehicle/rail-sensor.js';
 
 // What the scan tool's values say. Absent results were not measured.
 

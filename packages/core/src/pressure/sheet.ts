@@ -1,8 +1,9 @@
-import { newestEntry, type Entry, type KeyState } from '../evidence/entry.js';
+import { answered, newestEntry, type Entry } from '../evidence/entry.js';
+import type { KeyState } from '../terms/key-states.js';
 import type { Intake } from '../intake/intake.js';
 import { DEFAULT_HOUSE_RULES, type HouseRules } from '../rules/house-rules.js';
-import { knownSensorTable, type CaseSystem } from '../systems/case-system.js';
-import { pressureSpec, type Spec, type SystemKind } from '../systems/system-kinds.js';
+import { knownSensorTable, type CaseSystem } from '../intake/case-system.js';
+import { pressureSpec, type Spec, type SystemKind } from '../vehicle/system-kinds.js';
 import { countedEntries, isGaugeBled } from './bleeding.js';
 import {
   judgeFilter,
@@ -14,7 +15,7 @@ import {
   type Judged,
   type JudgedHold,
 } from './delivery.js';
-import type { SensorCheck } from './rail-sensor.js';
+import type { SensorCheck } from '../vehicle/rail-sensor.js';
 import type { RegulatorCheck } from './regulator.js';
 import { judgeDuty, judgeHighSide, judgeSensor, judgeTrims } from './scan-data.js';
 
@@ -63,9 +64,10 @@ export interface SheetGrounds {
 }
 
 export function pressureSheet(
-  { entries, intake, system }: SheetGrounds,
+  { entries: all, intake, system }: SheetGrounds,
   rules: HouseRules = DEFAULT_HOUSE_RULES,
 ): PressureSheet {
+  const entries = answered(all);
   const windows = windowsOf(intake, system);
   const bled = isGaugeBled(entries);
   const counted = countedEntries(entries);

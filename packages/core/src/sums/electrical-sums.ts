@@ -1,7 +1,7 @@
 import { InputError } from '../errors.js';
 import { LIMITS } from '../limits/limits.js';
-import { fuseTime } from '../path/fuse.js';
-import { awgAreaM2, ISO_6722_OHM_PER_M, wireOhm } from '../path/wire.js';
+import { fuseTime } from './fuse.js';
+import { awgAreaM2, ISO_6722_OHM_PER_M, wireOhm } from '../physics/wire.js';
 import { line, rounded, type Sum } from './sum.js';
 
 const OHMS_LAW = 'Ohm’s law';

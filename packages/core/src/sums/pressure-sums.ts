@@ -1,5 +1,5 @@
 import { InputError } from '../errors.js';
-import { ratiometricTable, sensorPressure } from '../pressure/rail-sensor.js';
+import { ratiometricTable, sensorPressure } from '../vehicle/rail-sensor.js';
 import { fromPascal, PASCAL_PER, toPascal, type PressureUnit } from '../units/units.js';
 import { line, rounded, type Sum, type SumResult } from './sum.js';
 

@@ -54,7 +54,13 @@ export function evidenceOf(item: CaseDetail): CaseEvidence {
         [{ id, ramp: analysis.ramp, keyState: keyState ?? ('prime' as const), faultPresent: faultPresent ?? true }]
       : [],
   );
-  return { intake, ...(item.system && { system: item.system }), entries: entriesOf(item), captures };
+  return {
+    complaint: item.complaint,
+    intake,
+    ...(item.system && { system: item.system }),
+    entries: entriesOf(item),
+    captures,
+  };
 }
 
 /** Verdicts, newest last. */

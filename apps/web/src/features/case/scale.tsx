@@ -39,6 +39,7 @@ export function Scale({
       {diagnosis && <RepeatFirst item={item} contradictions={diagnosis.contradictions} />}
       {diagnosis && item.stage === 'open' && !stage && (
         <NextTestCard
+          caseId={item.id}
           diagnosis={diagnosis}
           moduleId={profile.stations.find(({ kind }) => kind === 'module')?.id}
           onReading={onReading}
@@ -47,7 +48,12 @@ export function Scale({
       )}
       {diagnosis && item.evidence.length > 0 && <Suspects item={item} diagnosis={diagnosis} />}
       <PointsTo pointers={item.pointers} doubts={ladders[ladders.length - 1].ledger.doubts} />
-      {diagnosis && <GateCard diagnosis={diagnosis} />}
+      {diagnosis && (
+        <GateCard
+          diagnosis={diagnosis}
+          stationName={(id) => profile.stations.find((station) => station.id === id)?.name}
+        />
+      )}
       <p className="label">Jarro advises; a qualified person decides.</p>
     </aside>
   );

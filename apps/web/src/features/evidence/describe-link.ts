@@ -6,8 +6,11 @@ import {
   fitHold,
   FIRST_CHECKS,
   judgeHold,
+  NOT_POSSIBLE,
   stageGuide,
   type CaseSystem,
+  type EntryKind,
+  type Helped,
   type HoldRecord,
   type Stage,
   type VolumeRecord,
@@ -23,7 +26,7 @@ import type {
 import { pressureText, shownAs } from '../../app/units';
 import { REFERENCE_NAMES, TRUST_NAMES, VERDICT_NAMES } from '../../app/words';
 import { BLOCK_NAMES } from '../pressure/hold-words';
-import { AT_STATION, isStationKind, wordOf } from '../path/station-kinds';
+import { AT_STATION, DUTY_LINES, isDutyLine, isStationKind, stationOrPlace, wordOf } from '../path/station-kinds';
 
 /** What may be voided by hand: an intake is saved anew, a verdict reopened, a caution can't be unseen. */
 export const VOIDABLE: ReadonlySet<EvidenceKind> = new Set([...ENTRY_KINDS, 'photo', 'capture', 'note']);
@@ -38,6 +41,7 @@ const SHEET_CHECKS: Readonly<Record<string, string>> = { gauge_bled: 'Gauge bled
 /** One link of the chain in words and in the reader's units. */
 export function describeLink(link: EvidenceItem, item: CaseDetail, unit: PressureUnitName): Described {
   const { kind, at, value } = link;
+  if (value === NOT_POSSIBLE) return describeNotPossible(link, item);
   switch (kind) {
     case 'check': {
       const check = FIRST_CHECKS.find((c) => c.at === at);
@@ -93,6 +97,21 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
   }
 }
 
+const HELP_WORDS = {
+  bridged: 'relay bridged',
+  fed: 'pump fed directly',
+  'module-bypassed': 'module passed by',
+} as const satisfies Record<Helped, string>;
+
+/** A question that somebody had no way to answer. */
+function describeNotPossible({ kind, at, keyState }: EvidenceItem, { intake, system }: CaseDetail): Described {
+  const { stations } = caseProfile(intake, system ?? undefined);
+  const place = stations.find(({ id }) => id === at)?.name ?? findMeasure(kind as EntryKind, at)?.title ?? at;
+  const check = FIRST_CHECKS.find((c) => c.at === at)?.title;
+  const what = isStationKind(kind) ? AT_STATION[kind].toLowerCase() : kind;
+  return { title: check ?? `${place}, ${what}`, text: `not possible here${keyState ? ` (${keyState})` : ''}` };
+}
+
 /** First version's names of places that the templates call otherwise. */
 const FIRST_NAMES: Readonly<Record<string, string>> = {
   fuse_output: 'Fuse, out',
@@ -111,13 +130,15 @@ function describeAtStation(
   const { at, value, how } = link;
   const { intake, system } = item;
   const { stations } = caseProfile(intake, system ?? undefined);
+  const line = kind === 'duty' && isDutyLine(at) ? `Duty, ${DUTY_LINES[at].toLowerCase()}` : undefined;
   const place =
-    stations.find(({ id }) => id === at)?.name ?? FIRST_NAMES[at] ?? (at === 'injector_kick' ? 'Injector kick' : at);
-  const title = kind === 'voltage' || kind === 'duty' ? place : `${AT_STATION[kind]}: ${place}`;
+    stationOrPlace(stations, at)?.name ?? FIRST_NAMES[at] ?? (at === 'injector_kick' ? 'Injector kick' : at);
+  const title = line ?? (kind === 'voltage' ? place : `${AT_STATION[kind]}: ${place}`);
   const text = typeof value === 'number' ? describeMeasure(link, unit).text : wordOf(String(value));
   const manner = [
     how?.reference && `from ${REFERENCE_NAMES[how.reference].toLowerCase()}`,
     how?.unloaded && 'plug off',
+    how?.helped && HELP_WORDS[how.helped],
     how?.trust && `trusted: ${TRUST_NAMES[how.trust].toLowerCase()}`,
   ].filter(Boolean);
   return { title, text: [text, ...manner].join(', ') };

@@ -6,13 +6,14 @@ export const AT_STATION = {
   'test-light': 'Lamp',
   resistance: 'Ohms',
   current: 'Amps',
-  duty: 'Duty out',
+  duty: 'Duty',
   heard: 'Heard',
   disturb: 'Moved',
   swap: 'Swapped',
   bridge: 'Bridged',
   'direct-feed': 'Fed directly',
   'module-bypass': 'Bypassed',
+  'new-fuse': 'New fuse',
   visual: 'Looked at',
 } as const satisfies Partial<Record<EntryKind, string>>;
 export type StationKindOfReading = keyof typeof AT_STATION;
@@ -23,6 +24,32 @@ export interface StationReading {
   readonly kind: StationKindOfReading;
   readonly state?: KeyState;
   readonly reference?: Reference;
+  /** Of a duty: which of the module's lines. */
+  readonly line?: DutyLine;
+}
+
+/** Lines of a driver module that carry a duty. */
+export const DUTY_LINES = { output: 'Given out', command: 'Asked, at its pin', feedback: 'Answered' } as const;
+export type DutyLine = keyof typeof DUTY_LINES;
+
+export function isDutyLine(at: string): at is DutyLine {
+  return Object.hasOwn(DUTY_LINES, at);
+}
+
+/** Places beside the stations that a test may send somebody to. */
+const BESIDE: Readonly<Record<string, string>> = {
+  module_ground: 'Driver module, ground pin',
+  coil_feed: 'Relay coil, feed',
+  coil_ground: 'Relay coil, ground',
+  hose: 'Hose in the tank',
+};
+
+/** A station of the path, or a place beside it. */
+export function stationOrPlace(stations: readonly Station[], id: string): Station | undefined {
+  const name = BESIDE[id];
+  const beside =
+    name === undefined ? undefined : ({ id, kind: 'connector', name, accessMinutes: 0, backProbe: true } as const);
+  return stations.find((station) => station.id === id) ?? beside;
 }
 
 export function isStationKind(kind: string): kind is StationKindOfReading {
@@ -34,6 +61,8 @@ const OWN: Partial<Record<Station['kind'], readonly StationKindOfReading[]>> = {
   relay: ['swap', 'bridge'],
   'junction-box': ['bridge'],
   module: ['duty', 'module-bypass'],
+  fuse: ['new-fuse'],
+  'fusible-link': ['new-fuse'],
 };
 
 /** What is offered at a station, most used first. */

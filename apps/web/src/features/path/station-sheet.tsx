@@ -1,10 +1,10 @@
 import {
   cautionsFor,
   KEY_STATES,
-  makePath,
   REFERENCES,
   TRUSTS,
   type EntryValue,
+  type Helped,
   type Reference,
   type Station,
   type Trust,
@@ -25,7 +25,27 @@ import { habitual, remember } from './habits';
 import { MomentFields } from './moment';
 import { ruledOut, type KeptEntry } from './ruled-out';
 import { useMoment } from './use-moment';
-import { answersTo, AT_STATION, DEAD_KINDS, kindsAt, UNIT_OF, wordOf, type StationReading } from './station-kinds';
+import {
+  answersTo,
+  AT_STATION,
+  DEAD_KINDS,
+  DUTY_LINES,
+  kindsAt,
+  stationOrPlace,
+  UNIT_OF,
+  wordOf,
+  type DutyLine,
+  type StationReading,
+} from './station-kinds';
+
+/** Kinds that mean something while the circuit is helped. */
+const HELPABLE: ReadonlySet<StationReading['kind']> = new Set(['voltage', 'current', 'duty']);
+const HELP_NAMES = {
+  no: 'As it is',
+  bridged: 'Relay bridged',
+  fed: 'Pump fed directly',
+  'module-bypassed': 'Module passed by',
+} as const satisfies Record<Helped | 'no', string>;
 
 const LOADING = [
   { value: 'loaded', label: 'Plug on, current flowing' },
@@ -45,7 +65,7 @@ export function StationSheet({
   const bench = useTheBench();
   const { item, profile } = bench;
   const [news, setNews] = useState<string>();
-  const station = profile.stations.find(({ id }) => id === reading.station);
+  const station = stationOrPlace(profile.stations, reading.station);
   if (!station) return null;
   const details = [station.pin && `pin ${station.pin}`, station.colour, station.location].filter(Boolean).join(' · ');
   const next = nextStation(profile.stations, station.id);
@@ -99,7 +119,7 @@ function nextStation(stations: readonly Station[], id: string): string | undefin
 function ReadingForm({
   caseId,
   station,
-  reading: { kind, state, reference: given },
+  reading: { kind, state, reference: given, line: asked },
   skip,
   onSkip,
   onKept,
@@ -119,6 +139,8 @@ function ReadingForm({
   const { keyState } = moment;
   const [reference, setReference] = useState<Reference>(given ?? habitual().reference);
   const [loading, setLoading] = useState<'loaded' | 'open'>('loaded');
+  const [line, setLine] = useState<DutyLine>(asked ?? 'output');
+  const [helped, setHelped] = useState<Helped | 'no'>('no');
   const [trust, setTrust] = useState<Trust>('normal');
   const [problem, setProblem] = useState<string>();
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
@@ -131,14 +153,19 @@ function ReadingForm({
   );
   const unit = UNIT_OF[kind];
   const referenced = kind === 'voltage' || kind === 'test-light';
-  const at = kind === 'duty' ? 'output' : station.id;
-  const cautions = cautionsFor({ kind, at: station.id, keyState }, makePath(profile));
+  const at = kind === 'duty' ? line : station.id;
+  const cautions = cautionsFor({ kind, at: station.id, keyState }, profile);
 
   const keep = async (value: EntryValue) => {
     setProblem(undefined);
     if (!DEAD_KINDS.has(kind)) remember({ state: keyState });
     if (kind === 'voltage') remember({ reference });
-    const how = { ...(referenced && { reference }), ...(loading === 'open' && { unloaded: true }), trust };
+    const how = {
+      ...(referenced && { reference }),
+      ...(loading === 'open' && { unloaded: true }),
+      ...(helped !== 'no' && { helped }),
+      trust,
+    };
     const entry = { kind, at, value, ...moment };
     const result = await addEntry({ caseId, ...entry, ...how });
     // Whoever closed the sheet meanwhile doesn't want the next one.
@@ -185,13 +212,19 @@ function ReadingForm({
           onChange={setReference}
         />
       )}
+      {kind === 'duty' && <Choice label="Duty" options={optionsOf(DUTY_LINES)} value={line} onChange={setLine} />}
       <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
       <details>
         <summary className="label min-h-11 cursor-pointer py-2.5">
-          {loading === 'open' ? 'Plug off' : 'Plug on'}, trusted {TRUST_NAMES[trust].toLowerCase()}: change
+          {loading === 'open' ? 'Plug off' : 'Plug on'}
+          {helped !== 'no' && `, ${HELP_NAMES[helped].toLowerCase()}`}, trusted {TRUST_NAMES[trust].toLowerCase()}:
+          change
         </summary>
         <div className="space-y-3">
           <Choice label="Connector" options={LOADING} value={loading} onChange={setLoading} />
+          {HELPABLE.has(kind) && (
+            <Choice label="The circuit meanwhile" options={optionsOf(HELP_NAMES)} value={helped} onChange={setHelped} />
+          )}
           <Choice
             label="Trust in this reading"
             options={optionsOf(TRUST_NAMES).filter(({ value }) => TRUSTS.includes(value))}

@@ -3,17 +3,26 @@ import { Check, Square } from 'lucide-react';
 import { VERDICT_NAMES } from '../../app/words';
 
 /** What stands between the evidence and condemning the pump, and between it and whatever else is most likely. */
-export function GateCard({ diagnosis: { families, gate } }: { diagnosis: Diagnosis }) {
+export function GateCard({
+  diagnosis: { families, gate },
+  stationName,
+}: {
+  diagnosis: Diagnosis;
+  /** Of a station of the path, by its id. */
+  stationName: (id: string) => string | undefined;
+}) {
   const [first] = families;
   const likely = (Object.keys(VERDICTS) as Verdict[]).find((verdict) =>
     (VERDICTS[verdict] as readonly string[]).includes(first.family),
   );
   const pump = gate['replace-pump'];
+  const part = likely && gate[likely].station;
+  const named = part === undefined ? undefined : stationName(part);
   return (
     <>
       {likely && likely !== 'replace-pump' && (
         <Gate
-          title={`${VERDICT_NAMES[likely]}: ${gate[likely].allowed ? 'allowed' : 'not yet'}`}
+          title={`${VERDICT_NAMES[likely]}${named ? ` (${named})` : ''}: ${gate[likely].allowed ? 'allowed' : 'not yet'}`}
           allowed={gate[likely].allowed}
           missing={gate[likely].missing}
           proven={[]}

@@ -1,5 +1,7 @@
-import type { Diagnosis, NextTest, Stage } from '@jarro/core';
-import { isStationKind, type StationReading } from '../path/station-kinds';
+import { NOT_POSSIBLE, type Diagnosis, type NextTest, type Stage } from '@jarro/core';
+import { errorText, useAddEntryMutation } from '../../app/api';
+import { ErrorNotice } from '../../ui/notice';
+import { isDutyLine, isStationKind, type StationReading } from '../path/station-kinds';
 
 const STAGES: Partial<Record<NextTest['reading']['kind'], Stage>> = {
   pressure: 'pressure',
@@ -12,25 +14,42 @@ const STAGES: Partial<Record<NextTest['reading']['kind'], Stage>> = {
   capture: 'current',
 };
 
-/** The one thing to do next: what, how long, why, and where it is entered. */
+/** The one thing to do next: what, how long, why, and where it is entered; or what remains when nothing tells any more. */
 export function NextTestCard({
+  caseId,
   diagnosis,
   moduleId,
   onReading,
   onStage,
 }: {
+  caseId: string;
   diagnosis: Diagnosis;
   /** Station at which a duty is read. */
   moduleId: string | undefined;
   onReading: (reading: StationReading) => void;
   onStage: (stage: Stage) => void;
 }) {
-  const [next, ...others] = diagnosis.nextTests.filter((test) => test.bits > 0.01);
-  if (!next) return null;
+  const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const [next, ...others] = diagnosis.nextTests;
+  if (!next) return <Remains texts={diagnosis.remains} />;
+  const { kind, at, state, reference } = next.reading;
+  const skip = () => {
+    if (kind === 'capture') return;
+    void addEntry({
+      caseId,
+      kind,
+      at,
+      value: NOT_POSSIBLE,
+      keyState: state,
+      faultPresent: true,
+      ...(reference && { reference }),
+    });
+  };
   const take = ({ reading: { kind, at, state, reference } }: NextTest) => {
     if (isStationKind(kind)) {
       const station = kind === 'duty' ? (moduleId ?? at) : at;
-      onReading({ station, kind, state, ...(reference && { reference }) });
+      const line = kind === 'duty' && isDutyLine(at) ? at : undefined;
+      onReading({ station, kind, state, ...(reference && { reference }), ...(line && { line }) });
     } else onStage(STAGES[kind] ?? 'power-path');
   };
   return (
@@ -47,6 +66,7 @@ export function NextTestCard({
         <span className="mt-1 block font-title text-lg leading-snug font-bold">{next.title}</span>
         <span className="mt-1 block">{next.why}</span>
       </button>
+      {error && <ErrorNotice text={errorText(error)} />}
       {others.slice(0, 2).map((test) => (
         <button
           key={test.id}
@@ -58,6 +78,31 @@ export function NextTestCard({
           <span className="label whitespace-nowrap">{test.minutes} min</span>
         </button>
       ))}
+      {kind !== 'capture' && (
+        <button
+          type="button"
+          disabled={isLoading}
+          onClick={skip}
+          aria-label={`Can’t be done here: ${next.title}`}
+          className="mt-1 min-h-11 w-full rounded-xl px-3 text-left text-[0.93rem] text-soft underline hover:text-ink"
+        >
+          Can’t be done here
+        </button>
+      )}
+    </section>
+  );
+}
+
+/** Nothing that could still be asked would change anything. */
+function Remains({ texts }: { texts: readonly string[] }) {
+  return (
+    <section aria-label="Next test" className="rounded-2xl border border-line bg-card p-4">
+      <h3>Nothing more to ask</h3>
+      <ul className="mt-1 space-y-1">
+        {texts.map((text) => (
+          <li key={text}>{text}</li>
+        ))}
+      </ul>
     </section>
   );
 }

@@ -1,8 +1,8 @@
 import type { CannotTell } from '../../errors.js';
-import type { HoldRecord } from '../../evidence/entry.js';
+import type { HoldRecord } from './hold-record.js';
 import { movingAverage, toBlocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
-import { fitHold, type HoldFit } from '../../pressure/hold.js';
+import { fitHold, type HoldFit } from './hold.js';
 
 /** What a recorded rail pressure tells. Seconds from the start of the capture, Pa gauge. */
 export interface PressureResult {

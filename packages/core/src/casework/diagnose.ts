@@ -1,0 +1,109 @@
+import type { KeyState } from '../terms/key-states.js';
+import type { Reference } from '../terms/references.js';
+import { NOT_POSSIBLE } from '../evidence/entry.js';
+import type { Reading, ReadingKind } from '../evidence/reading.js';
+import { findContradictions, type Contradiction } from '../inference/contradictions.js';
+import { posterior, type PosteriorOptions } from '../inference/posterior.js';
+import { planTests } from '../planner/plan.js';
+import { whatRemains } from '../planner/remains.js';
+import { DEFAULT_HOUSE_RULES, type HouseRules } from '../rules/house-rules.js';
+import type { SystemProfile } from '../vehicle/profile.js';
+import type { Family } from '../terms/families.js';
+import type { Verdict } from '../terms/verdicts.js';
+import { verdictGates, type GateResult } from '../verdict/gates.js';
+
+export interface SuspectWeight {
+  readonly id: string;
+  readonly title: string;
+  readonly family: Family;
+  readonly probability: number;
+  /** Readings that speak for it, and against it; the strongest first. */
+  readonly because: readonly string[];
+  readonly against: readonly string[];
+}
+
+export interface NextTest {
+  readonly id: string;
+  readonly title: string;
+  readonly minutes: number;
+  readonly bits: number;
+  readonly why: string;
+  readonly cautions: readonly string[];
+  readonly reading: {
+    readonly kind: ReadingKind;
+    readonly at: string;
+    readonly state: KeyState;
+    readonly reference?: Reference;
+  };
+}
+
+/** Everything that the evidence amounts to; the command line's `diagnose --json`. */
+export interface Diagnosis {
+  readonly suspects: readonly SuspectWeight[];
+  readonly families: readonly { readonly family: Family; readonly probability: number }[];
+  readonly nextTests: readonly NextTest[];
+  /** What is left to do when no test tells anything any more; empty while there are some. */
+  readonly remains: readonly string[];
+  readonly contradictions: readonly Contradiction[];
+  readonly gate: Readonly<Record<Verdict, GateResult>>;
+}
+
+export interface DiagnoseOptions extends PosteriorOptions {
+  /** The shop's own; the usual ones for what is absent. */
+  readonly rules?: Partial<HouseRules>;
+}
+
+/** A reading moves a suspect when it changes its odds by this factor, as a natural logarithm. */
+const MOVES = 0.2;
+const MOST_TESTS = 8;
+
+/** Weighs every suspect by all readings, plans what to do next, and says which verdicts the evidence allows. */
+export function diagnose(
+  profile: SystemProfile,
+  readings: readonly Reading[],
+  options: DiagnoseOptions = {},
+): Diagnosis {
+  // What couldn't be done weighs nothing; only the plan remembers it.
+  const taken = readings.filter(({ value }) => value !== NOT_POSSIBLE);
+  const result = posterior(profile, taken, options);
+  const contradictions = findContradictions(result, taken);
+  const rules = { ...DEFAULT_HOUSE_RULES, ...options.rules };
+  const gates = verdictGates(result, taken, contradictions, rules);
+  const planned = planTests({ posterior: result, readings, contradictions, gates, rules }).slice(0, MOST_TESTS);
+  return {
+    suspects: result.suspects.map(({ suspect: { id, title, family }, probability, evidence }) => {
+      const moved = [...evidence].sort((a, b) => Math.abs(b[1]) - Math.abs(a[1]));
+      return {
+        id,
+        title,
+        family,
+        probability,
+        because: moved.filter(([, log]) => log > MOVES).map(([reading]) => reading),
+        against: moved.filter(([, log]) => log < -MOVES).map(([reading]) => reading),
+      };
+    }),
+    families: [...result.families].map(([family, probability]) => ({ family, probability })),
+    nextTests: planned.map(({ id, title, minutes, bits, why, cautions, question }) => ({
+      id,
+      title,
+      minutes,
+      bits,
+      why,
+      cautions,
+      reading: {
+        kind: question.kind,
+        at: question.at,
+        state: question.keyState,
+        ...(question.reference && { reference: question.reference }),
+      },
+    })),
+    remains: planned.length > 0 ? [] : whatRemains({ posterior: result, readings, contradictions, gates, rules }),
+    contradictions,
+    gate: Object.fromEntries(
+      Object.entries(gates).map(([verdict, { allowed, station, missing, proven }]) => [
+        verdict,
+        { allowed, ...(station !== undefined && { station }), missing, proven },
+      ]),
+    ) as Record<Verdict, GateResult>,
+  };
+}

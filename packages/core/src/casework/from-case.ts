@@ -1,0 +1,175 @@
+import { canBeAmperes } from '../limits/limits.js';
+import { isHighSide } from '../evidence/catalogue.js';
+import type { Entry } from '../evidence/entry.js';
+import type { Intake, Tampering } from '../intake/intake.js';
+import type { RampResult } from '../measure/current/types.js';
+import type { KeyState } from '../terms/key-states.js';
+import { countedEntries } from '../pressure/bleeding.js';
+import { knownSensorTable, type CaseSystem } from '../intake/case-system.js';
+import type { StationKind, SystemProfile } from '../vehicle/profile.js';
+import { pressureSpec, type SystemKind } from '../vehicle/system-kinds.js';
+import { templateProfile, type PathKind } from '../vehicle/templates.js';
+import { findPlace } from '../evidence/places.js';
+import { OPEN_OHM } from '../evidence/kinds/resistance.js';
+import type { CaptureResult, Reading } from '../evidence/reading.js';
+
+/** The shipped path that stands for a kind of system as long as a case has none of its own. */
+const PATH_OF: Readonly<Record<SystemKind, PathKind>> = {
+  unknown: 'P1',
+  'throttle-body': 'P1',
+  'return-rail': 'P1',
+  'returnless-mechanical': 'P1',
+  'returnless-two-speed': 'P6',
+  'returnless-electronic': 'P4',
+  'direct-injection': 'P9',
+  'diesel-lift': 'P9',
+};
+
+/** Station names of the first version's plain ribbon, in the templates' own. */
+const FIRST_NAMES: Readonly<Record<string, string>> = {
+  fuse_output: 'fuse',
+  relay_output: 'relay',
+  switch_output: 'cutoff',
+  pump_feed: 'pump',
+  pump_ground: 'ground-pin',
+};
+
+/** What a case is weighed by, until it is given a system: a shipped path, with the pressure of this vehicle's windows. */
+export function caseProfile(intake: Intake, system?: CaseSystem): SystemProfile {
+  const sensorTable = knownSensorTable(intake, system);
+  const path = system?.profile ?? templateProfile(PATH_OF[intake.system]);
+  const profile = sensorTable ? { ...path, sensorTable } : path;
+  if (system && !system.shipped) return profile;
+  const window = pressureSpec(intake.system, 'prime', intake.makersWindows);
+  const pressurePa = window ? (window.minPa + window.maxPa) / 2 : profile.pump.pressurePa;
+  return { ...profile, pump: { ...profile.pump, pressurePa } };
+}
+
+export interface CaseCapture {
+  readonly id: string;
+  readonly ramp: RampResult;
+  readonly keyState: KeyState;
+  readonly faultPresent: boolean;
+}
+
+/** Everything of a case that its weights rest on; what stands, oldest first. */
+export interface CaseEvidence {
+  /** The customer's words. */
+  readonly complaint?: string;
+  readonly intake: Intake;
+  readonly system?: CaseSystem;
+  readonly entries: readonly Entry[];
+  readonly captures: readonly CaseCapture[];
+}
+
+/**
+ * A case's standing evidence as readings. On a shipped path the pump's own draw isn't known: amperes count with low trust,
+ * and speeds not at all.
+ */
+export function caseReadings({ intake, system, entries, captures }: CaseEvidence): Reading[] {
+  const profile = caseProfile(intake, system);
+  const known = system !== undefined && !system.shipped;
+  const highSide = entries.some(({ kind, value }) => kind === 'scan' && typeof value === 'number' && isHighSide(value));
+  const read = countedEntries(entries).flatMap((entry): Reading[] => {
+    const { id, kind, value, keyState, faultPresent, reference, unloaded, trust, helped } = entry;
+    const place = findPlace(kind, FIRST_NAMES[entry.at] ?? entry.at, profile);
+    if ('message' in place) return [];
+    // The path model ends at the low side.
+    if (highSide && kind === 'scan' && OF_THE_RAIL.has(entry.at)) return [];
+    const believed = kind === 'current' && !known ? 'low' : trust;
+    return [
+      {
+        id,
+        kind,
+        at: place.at,
+        value: weighed(kind, value),
+        keyState,
+        faultPresent,
+        ...(kind === 'voltage' && { reference: reference ?? 'battery-' }),
+        ...(kind !== 'voltage' && reference && { reference }),
+        ...(unloaded && { unloaded }),
+        ...(helped && { helped }),
+        ...(believed && { trust: believed }),
+      },
+    ];
+  });
+  return [
+    ...tampered(intake, profile, read),
+    ...read,
+    ...captures.flatMap((capture) => captured(capture, profile, known)),
+  ];
+}
+
+/** Scan values of whatever pressure the rail sensor sits on. */
+const OF_THE_RAIL: ReadonlySet<string> = new Set(['desired_pressure', 'actual_pressure', 'sensor_volts']);
+
+/** As it is weighed: an open is very many ohms. */
+function weighed(kind: Entry['kind'], value: Entry['value']): Entry['value'] {
+  return kind === 'resistance' && value === 'open' ? OPEN_OHM : value;
+}
+
+const AMPERES = ':amperes';
+
+/** The record that a reading comes from. */
+export function recordOf(readingId: string): string {
+  return readingId.replace(AMPERES, '');
+}
+
+const SPOILT: Partial<Record<Tampering, readonly StationKind[]>> = {
+  'wrong-fuse': ['fuse'],
+  'bypassed-relay': ['relay'],
+  'wrong-relay': ['relay'],
+};
+
+/** What the intake says was tampered with counts as seen, until somebody looked at that station. */
+function tampered({ tampering }: Intake, { stations }: SystemProfile, read: readonly Reading[]): Reading[] {
+  return tampering.flatMap((what) => {
+    const station = stations.find(({ kind }) => SPOILT[what]?.includes(kind));
+    if (!station || read.some(({ kind, at }) => kind === 'visual' && at === station.id)) return [];
+    return [
+      {
+        id: `intake-${what}`,
+        kind: 'visual',
+        at: station.id,
+        value: 'wrong-part',
+        keyState: 'off',
+        faultPresent: true,
+      },
+    ];
+  });
+}
+
+function captured(
+  { id, ramp, keyState, faultPresent }: CaseCapture,
+  profile: SystemProfile,
+  known: boolean,
+): Reading[] {
+  const { pattern, steady, bars, rpm, humps, inrushPeakA } = ramp;
+  const place = findPlace('capture', undefined, profile);
+  if ('message' in place) return [];
+  const base = { at: place.at, keyState, faultPresent };
+  const bad = bars?.filter(({ state }) => state !== 'sound').length ?? 0;
+  // A wrong clamp factor scales the whole record: neither its mean nor its first peak says anything.
+  const scaled = steady === undefined || canBeAmperes(steady.meanA);
+  const amperes = pattern === 'no-current' ? 0 : scaled ? steady?.meanA : undefined;
+  const shape: CaptureResult = {
+    pattern,
+    ...(steady && { ripplePercent: steady.ripplePercent }),
+    ...(bad > 0 && { badBars: bad }),
+  };
+  if (known) {
+    // An assumed bar count makes no speed.
+    const turns = rpm !== undefined && humps?.basis !== 'assumed' ? { rpm } : {};
+    const drawn = {
+      ...(amperes !== undefined && { meanA: amperes }),
+      ...(inrushPeakA !== undefined && scaled && { inrushPeakA }),
+    };
+    return [{ id, kind: 'capture', value: { ...shape, ...drawn, ...turns }, ...base }];
+  }
+  return [
+    { id, kind: 'capture', value: shape, ...base },
+    ...(amperes === undefined
+      ? []
+      : [{ id: `${id}${AMPERES}`, kind: 'current' as const, value: amperes, trust: 'low' as const, ...base }]),
+  ];
+}

@@ -1,0 +1,94 @@
+import { tableOutput } from '../../vehicle/command-table.js';
+import { answers, type Answers, type NumberPart, type Part, type Scene } from '../part.js';
+import type { Reading } from '../reading.js';
+import { sensorPressure } from '../../vehicle/rail-sensor.js';
+import { gauged } from './pressure.js';
+
+/** A duty is told within a few per cent of itself and a point (IEEE Std 181 measures better; hand meters don't). */
+const DUTY_SHARE = 0.03;
+const DUTY = 0.015;
+
+function dutyPart(value: number, of: NumberPart['of'], { now }: Scene): Part {
+  return { value, of, sd: Math.hypot(DUTY, DUTY_SHARE * of(now)), range: 1 };
+}
+
+/** A module's command as it arrives at its pin, and what it gives out. A command speaks through the profile's table. */
+export function dutyParts({ at, value }: Reading, scene: Scene): Part[] {
+  const { vehicle } = scene;
+  if (vehicle.moduleAt < 0 || typeof value !== 'number') return [];
+  if (at === 'feedback') return feedbackParts(value, scene);
+  return at === 'command'
+    ? [dutyPart(tableOutput(vehicle.profile.commandTable, value) / 100, ({ pin }) => pin, scene)]
+    : [dutyPart(value / 100, ({ output }) => output, scene)];
+}
+
+const TRIM_RANGE = 100;
+
+/** What the scan tool shows. */
+export function scanParts({ at, value }: Reading, scene: Scene): Part[] {
+  const { vehicle, now, fault } = scene;
+  const { sensorTable, commandTable, pump } = vehicle.profile;
+  if (typeof value !== 'number') return [];
+  switch (at) {
+    case 'commanded_duty':
+      return vehicle.moduleAt < 0 ? [] : [dutyPart(tableOutput(commandTable, value) / 100, ({ wish }) => wish, scene)];
+    case 'feedback_duty':
+      return feedbackParts(value, scene);
+    case 'desired_pressure': {
+      const of: NumberPart['of'] = ({ desiredPa }) => desiredPa;
+      return [{ value, of, sd: 0.08 * pump.pressurePa, range: 2 * pump.pressurePa }];
+    }
+    case 'actual_pressure': {
+      const of: NumberPart['of'] = ({ sensedPa }) => sensedPa;
+      return [{ value, of, ...gauged(of, scene) }];
+    }
+    case 'sensor_volts': {
+      const pascal = sensorTable && sensorPressure(value, sensorTable);
+      const of: NumberPart['of'] = ({ sensedPa }) => sensedPa;
+      return pascal === undefined ? [] : [{ value: pascal, of, ...gauged(of, scene) }];
+    }
+    case 'long_trim': {
+      // Fuel arrives as the root of the pressure across the injectors (Bernoulli); what is missing is added by the trim.
+      const of: NumberPart['of'] = ({ hoseOffPa, desiredPa }) => {
+        const arrives = Math.sqrt(Math.max(0.1, hoseOffPa / desiredPa));
+        return Math.max(-35, Math.min(45, 100 * (1 / arrives - 1))) + (fault.lacks === 'air' ? 18 : 0);
+      };
+      return [{ value, of, sd: Math.hypot(5, 0.35 * of(now)), range: TRIM_RANGE }];
+    }
+    default:
+      return [];
+  }
+}
+
+/** What a module says on its feedback line, by the words of the profile's table. */
+type Says = 'dead' | 'no-command' | 'output-fault' | 'event' | 'normal';
+
+const WORDS: readonly (readonly [Says, RegExp])[] = [
+  ['event', /restraint|event|crash|cut-?off/i],
+  ['no-command', /command|input|signal/i],
+  ['dead', /not powered|no power|dead|no supply|unpowered/i],
+  ['output-fault', /output|open|overcurrent|short|pump side|fault|stall/i],
+  ['normal', /normal|ok|fine|good|healthy/i],
+];
+
+/** Meaning of a feedback duty; undefined outside the table, or where its words say nothing that is known here. */
+export function feedbackSays(percent: number, table: Scene['vehicle']['profile']['feedbackTable']): Says | undefined {
+  const row = table?.find(({ fromPercent, toPercent }) => percent >= fromPercent && percent <= toPercent);
+  return row && WORDS.find(([, word]) => word.test(row.meaning))?.[0];
+}
+
+function feedbackParts(percent: number, scene: Scene): Part[] {
+  const said = feedbackSays(percent, scene.vehicle.profile.feedbackTable);
+  return said ? [{ value: said, shares: feedbackShares(scene) }] : [];
+}
+
+/** Modules differ in what they notice: an open or a stall they often do, too little output hardly ever (common practice, no published source). */
+function feedbackShares({ now, fault }: Scene): Answers {
+  const rest = (shares: Answers, most: Says) => answers({ ...shares, event: 0.005 }, most);
+  if (!now.moduleAlive || fault.module?.passes === 0)
+    return rest({ normal: 0.05, 'no-command': 0.04, 'output-fault': 0.06 }, 'dead');
+  if (now.pin < 0.02) return rest({ normal: 0.12, dead: 0.03, 'output-fault': 0.03 }, 'no-command');
+  const stopped = now.output > 0 && (now.currentA < 0.1 || now.locked);
+  if (stopped) return rest({ normal: 0.3, dead: 0.02, 'no-command': 0.02 }, 'output-fault');
+  return rest({ 'output-fault': fault.module ? 0.1 : 0.02, dead: 0.005, 'no-command': 0.01 }, 'normal');
+}
