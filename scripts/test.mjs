@@ -34,6 +34,7 @@ async function checkScript(what, script, args) {
 
 await check('formatting', 'prettier', ['--check', '--log-level', 'warn', '.']);
 await checkScript('page of numbers', join(ROOT, 'scripts/numbers.mjs'), ['--check']);
+await checkScript('formats', join(ROOT, 'scripts/formats.mjs'), ['--check']);
 await check('lint', 'eslint', ['.', '--max-warnings', '0']);
 for (const project of [
   'packages/core/tsconfig.test.json',

@@ -25,14 +25,30 @@ export * from './analyze.js';
 export * from './simulate/capture-spec.js';
 export * from './verdict/drop-ledger.js';
 export * from './verdict/ladder.js';
-export * from './evidence/bench-answers.js';
+export * from './evidence/how-taken.js';
+export * from './evidence/records.js';
 export * from './terms/key-states.js';
 export * from './terms/references.js';
 export * from './terms/stages.js';
 export * from './measure/pressure/hold-record.js';
 export * from './evidence/entry.js';
 export * from './evidence/first-checks.js';
-export * from './evidence/catalogue.js';
+export {
+  checkEntry,
+  cautionsFor,
+  EVIDENCE,
+  findMeasure,
+  findPlace,
+  findNumber,
+  MEASURES,
+  NUMBER_MEASURES,
+  wordsAt,
+  type Measure,
+  type NumberMeasure,
+} from './evidence/registry.js';
+export type { EvidenceKind, NamedPlace } from './evidence/kind.js';
+export { schemaOf, type MeasureUnit, type NumberValue, type ValueSchema } from './evidence/values.js';
+export { caseSchema, valuesOf } from './casework/case-schema.js';
 export * from './casework/stages.js';
 export * from './casework/guarded.js';
 export * from './vehicle/system-kinds.js';
@@ -64,7 +80,6 @@ export { readProfile, type ReadProfile } from './vehicle/read-profile.js';
 export * from './vehicle/templates.js';
 export * from './vehicle/edit-profile.js';
 export * from './evidence/reading.js';
-export { cautionsFor } from './planner/test-cautions.js';
 export {
   diagnose,
   type Diagnosis,
@@ -78,7 +93,6 @@ export type { Contradiction } from './inference/contradictions.js';
 export { caseProfile, caseReadings, recordOf, type CaseCapture, type CaseEvidence } from './casework/from-case.js';
 export { caseBench, weighCase, type CaseBench } from './casework/case-bench.js';
 export type { CaseLadder } from './casework/case-ladder.js';
-export { findPlace } from './evidence/places.js';
 export { writeCase, type WrittenCase } from './casework/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file.js';
 export { trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';

@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import {
-  BENCH_ANSWERS,
   checkCase,
   checkEntry,
   DEFAULT_HOUSE_RULES,
@@ -9,7 +8,8 @@ import {
   emptyProfile,
   FIRST_CHECKS,
   insertStation,
-  MEASURES,
+  NUMBER_MEASURES,
+  wordsAt,
   moveStation,
   newStation,
   PATHS,
@@ -97,8 +97,8 @@ const evidence: fc.Arbitrary<CaseEvidence> = path.chain((profile) => {
       fc.constantFrom(...known).map(({ value }): Taken => ['check', at, value, keyState]),
     );
   const measures: fc.Arbitrary<Taken> = fc
-    .constantFrom(...MEASURES)
-    .chain(({ kind, at, least, most, states }) =>
+    .constantFrom(...NUMBER_MEASURES)
+    .chain(({ kind, at, value: { least, most }, states }) =>
       fc
         .tuple(share, fc.constantFrom(...states))
         .map(([of, state]): Taken => [kind, at, least + of * (most - least), state]),
@@ -107,7 +107,7 @@ const evidence: fc.Arbitrary<CaseEvidence> = path.chain((profile) => {
     .tuple(fc.constantFrom(...profile.stations), share)
     .map(([{ id }, of]): Taken => ['voltage', id, 14 * of, 'prime']);
   const looks: fc.Arbitrary<Taken> = fc
-    .tuple(fc.constantFrom(...profile.stations), fc.constantFrom(...BENCH_ANSWERS.visual))
+    .tuple(fc.constantFrom(...profile.stations), fc.constantFrom(...wordsAt('visual', 'fuse')))
     .map(([{ id }, value]): Taken => ['visual', id, value, 'off']);
   const bled: Taken = ['check', 'gauge_bled', 'yes', 'prime'];
   return fc

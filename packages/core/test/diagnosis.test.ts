@@ -13,7 +13,8 @@ import {
   type Reading,
   type Verdict,
 } from '../src/index.js';
-import { CircuitVehicle, drawFault } from './support/circuit-vehicle.js';
+import { drawFault } from './support/circuit-fault.js';
+import { CircuitVehicle } from './support/circuit-vehicle.js';
 
 const MOST_STEPS = 25;
 

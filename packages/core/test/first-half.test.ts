@@ -6,7 +6,7 @@ import {
   FIRST_CHECKS,
   guessSystem,
   KEY_STATES,
-  MEASURES,
+  NUMBER_MEASURES,
   pointersFrom,
   pressureSheet,
   readTroubleCode,
@@ -254,12 +254,14 @@ describe('which fuel system it is', () => {
 });
 
 describe('what may be kept, for every measure there is', () => {
-  const measure = fc.constantFrom(...MEASURES);
+  const measure = fc.constantFrom(...NUMBER_MEASURES);
 
   it('any value within its range at any of its states is kept; beyond it is refused in its own words', () => {
     fc.assert(
-      fc.property(measure, fc.double({ min: 0, max: 1, noNaN: true }), fc.nat(20), (one, share, pick) => {
-        const { kind, at, least, most, states, beyond } = one;
+      fc.property(measure, fc.integer({ min: 0, max: 1000 }), fc.nat(20), (one, thousandths, pick) => {
+        const { kind, at, states } = one;
+        const { least, most, beyond } = one.value;
+        const share = thousandths / 1000;
         const state = states[pick % states.length];
         expect(() => checkEntry(kind, at, least + share * (most - least), state)).not.toThrow();
         const slip = 0.01 + share * Math.max(1, most);
@@ -274,7 +276,8 @@ describe('what may be kept, for every measure there is', () => {
   });
 
   it('a state in which it can’t be read is refused, with those in which it can', () => {
-    for (const { kind, at, least, most, states } of MEASURES) {
+    for (const { kind, at, value, states } of NUMBER_MEASURES) {
+      const { least, most } = value;
       const wrong = KEY_STATES.filter((state) => !states.includes(state));
       for (const state of wrong) {
         expect(() => checkEntry(kind, at, (least + most) / 2, state)).toThrow(`is read at ${states.join(' or ')}`);

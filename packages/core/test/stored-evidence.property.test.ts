@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import {
   BATTERY_SUPPORT,
-  BENCH_ANSWERS,
   caseBench,
   checkEntry,
   DEFAULT_HOUSE_RULES,
   EMPTY_INTAKE,
   FIRST_CHECKS,
   KEY_STATES,
-  MEASURES,
+  EVIDENCE,
+  NUMBER_MEASURES,
   PATHS,
   pointersFrom,
   pressureSheet,
@@ -38,9 +38,14 @@ const how = fc.record(
 const within = (least: number, most: number) =>
   fc.oneof(fc.double({ min: least, max: most, noNaN: true }), fc.constantFrom(least, most, 0));
 
+/** Kinds that are answered by one of a few words at a station. */
+const ANSWERED = Object.entries(EVIDENCE).flatMap(([kind, { stations }]) =>
+  stations?.value.type === 'words' ? [[kind, stations.value.words] as const] : [],
+);
+
 const measured = fc
-  .constantFrom(...MEASURES)
-  .chain(({ kind, at, least, most }) =>
+  .constantFrom(...NUMBER_MEASURES)
+  .chain(({ kind, at, value: { least, most } }) =>
     fc.record({ kind: fc.constant(kind), at: fc.constant(at), value: within(least, most) }),
   );
 const onThePath = fc
@@ -59,7 +64,7 @@ const onThePath = fc
         at: fc.constantFrom('output', 'command'),
         value: within(0, 100),
       }),
-      fc.constantFrom(...Object.entries(BENCH_ANSWERS)).chain(([kind, answers]) =>
+      fc.constantFrom(...ANSWERED).chain(([kind, answers]) =>
         fc.record({
           kind: fc.constant(kind as Entry['kind']),
           at: fc.constant(at),

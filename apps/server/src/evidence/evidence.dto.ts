@@ -54,7 +54,7 @@ export class AddEntryDto {
   @Length(1, 60)
   at: string;
 
-  /** A number in SI, an answer, or a hold or volume record; the core checks it by kind. */
+  /** A number in SI, an answer, or a record; the core's registry of evidence checks it by kind. */
   @IsDefined({ message: 'Enter a value.' })
   value: unknown;
 
@@ -79,6 +79,15 @@ export class AddEntryDto {
   @Maybe()
   @IsIn(HELPS)
   helped?: Helped;
+
+  @Maybe()
+  @IsBoolean()
+  boosted?: boolean;
+
+  @Maybe()
+  @Min(0)
+  @Max(100, { message: 'A command lies between 0 and 100 %.' })
+  commandPercent?: number;
 }
 
 export class AddNoteDto {

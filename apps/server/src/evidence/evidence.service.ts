@@ -30,8 +30,8 @@ export class EvidenceService {
 
   /** @param takenAt for what was read before it was written down; now when absent */
   async add(me: SignedIn, caseId: string, dto: AddEntryDto, takenAt?: Date): Promise<{ id: string }> {
-    const { kind, at, value, keyState, faultPresent } = dto;
-    checkEntry(kind, at, value, keyState);
+    const { kind, at, keyState, faultPresent } = dto;
+    const value = checkEntry(kind, at, dto.value, keyState);
     const how = howTaken(dto);
     return this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
       await this.checkAgainstCase(manager, caseId, dto);
@@ -154,12 +154,14 @@ export class EvidenceService {
 }
 
 /** What was said of how it was taken, without what is usual; undefined when all was. */
-function howTaken({ reference, unloaded, trust, helped }: AddEntryDto): HowTaken | undefined {
+function howTaken({ reference, unloaded, trust, helped, boosted, commandPercent }: AddEntryDto): HowTaken | undefined {
   const how = {
     ...(reference && reference !== 'battery-' && { reference }),
     ...(unloaded && { unloaded }),
     ...(trust && trust !== 'normal' && { trust }),
     ...(helped && { helped }),
+    ...(boosted !== undefined && { boosted }),
+    ...(commandPercent !== undefined && { commandPercent }),
   };
   return Object.keys(how).length > 0 ? how : undefined;
 }

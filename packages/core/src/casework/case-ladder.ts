@@ -6,7 +6,8 @@ import { solve, UNHELPED } from '../physics/solve.js';
 import { makeVehicle, usualParameters } from '../physics/vehicle.js';
 import type { HouseRules } from '../rules/house-rules.js';
 import type { SystemProfile } from '../vehicle/profile.js';
-import type { CaptureResult, Reading } from '../evidence/reading.js';
+import type { CaptureResult } from '../evidence/records.js';
+import type { Reading } from '../evidence/reading.js';
 import { dropLedger, type DropLedger } from '../verdict/drop-ledger.js';
 import { voltageLadder, type Rung } from '../verdict/ladder.js';
 

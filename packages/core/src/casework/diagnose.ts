@@ -2,6 +2,7 @@ import type { KeyState } from '../terms/key-states.js';
 import type { Reference } from '../terms/references.js';
 import { NOT_POSSIBLE } from '../evidence/entry.js';
 import type { Reading, ReadingKind } from '../evidence/reading.js';
+import { STEP, stepsOf } from '../evidence/kinds/sweep.js';
 import { findContradictions, type Contradiction } from '../inference/contradictions.js';
 import { posterior, type PosteriorOptions } from '../inference/posterior.js';
 import { planTests } from '../planner/plan.js';
@@ -64,7 +65,9 @@ export function diagnose(
   options: DiagnoseOptions = {},
 ): Diagnosis {
   // What couldn't be done weighs nothing; only the plan remembers it.
-  const taken = readings.filter(({ value }) => value !== NOT_POSSIBLE);
+  const taken = readings
+    .filter(({ value }) => value !== NOT_POSSIBLE)
+    .flatMap((reading) => stepsOf(reading, placesOfSteps(profile)));
   const result = posterior(profile, taken, options);
   const contradictions = findContradictions(result, taken);
   const rules = { ...DEFAULT_HOUSE_RULES, ...options.rules };
@@ -78,8 +81,8 @@ export function diagnose(
         title,
         family,
         probability,
-        because: moved.filter(([, log]) => log > MOVES).map(([reading]) => reading),
-        against: moved.filter(([, log]) => log < -MOVES).map(([reading]) => reading),
+        because: recordsOf(moved.filter(([, log]) => log > MOVES).map(([id]) => id)),
+        against: recordsOf(moved.filter(([, log]) => log < -MOVES).map(([id]) => id)),
       };
     }),
     families: [...result.families].map(([family, probability]) => ({ family, probability })),
@@ -98,7 +101,7 @@ export function diagnose(
       },
     })),
     remains: planned.length > 0 ? [] : whatRemains({ posterior: result, readings, contradictions, gates, rules }),
-    contradictions,
+    contradictions: contradictions.map((one) => ({ ...one, readings: recordsOf(one.readings) })),
     gate: Object.fromEntries(
       Object.entries(gates).map(([verdict, { allowed, station, missing, proven }]) => [
         verdict,
@@ -106,4 +109,15 @@ export function diagnose(
       ]),
     ) as Record<Verdict, GateResult>,
   };
+}
+
+/** Where the steps of a sweep were read. */
+function placesOfSteps({ stations }: SystemProfile) {
+  const module = stations.findIndex(({ kind }) => kind === 'module');
+  return { pump: stations.find(({ kind }) => kind === 'pump')?.id ?? '', supply: stations[module - 1]?.id };
+}
+
+/** The readings that were taken, each once: a sweep's steps are of one. */
+function recordsOf(ids: readonly string[]): string[] {
+  return [...new Set(ids.map((id) => id.split(STEP)[0]))];
 }

@@ -1,5 +1,4 @@
-import { canBeAmperes } from '../limits/limits.js';
-import { isHighSide } from '../evidence/catalogue.js';
+import { canBeAmperes, isHighSide } from '../limits/limits.js';
 import type { Entry } from '../evidence/entry.js';
 import type { Intake, Tampering } from '../intake/intake.js';
 import type { RampResult } from '../measure/current/types.js';
@@ -9,9 +8,9 @@ import { knownSensorTable, type CaseSystem } from '../intake/case-system.js';
 import type { StationKind, SystemProfile } from '../vehicle/profile.js';
 import { pressureSpec, type SystemKind } from '../vehicle/system-kinds.js';
 import { templateProfile, type PathKind } from '../vehicle/templates.js';
-import { findPlace } from '../evidence/places.js';
-import { OPEN_OHM } from '../evidence/kinds/resistance.js';
-import type { CaptureResult, Reading } from '../evidence/reading.js';
+import { findPlace } from '../evidence/registry.js';
+import type { CaptureResult } from '../evidence/records.js';
+import type { Reading } from '../evidence/reading.js';
 
 /** The shipped path that stands for a kind of system as long as a case has none of its own. */
 const PATH_OF: Readonly<Record<SystemKind, PathKind>> = {
@@ -71,7 +70,8 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
   const known = system !== undefined && !system.shipped;
   const highSide = entries.some(({ kind, value }) => kind === 'scan' && typeof value === 'number' && isHighSide(value));
   const read = countedEntries(entries).flatMap((entry): Reading[] => {
-    const { id, kind, value, keyState, faultPresent, reference, unloaded, trust, helped } = entry;
+    const { id, kind, value, keyState, faultPresent, reference, unloaded, trust, helped, boosted, commandPercent } =
+      entry;
     const place = findPlace(kind, FIRST_NAMES[entry.at] ?? entry.at, profile);
     if ('message' in place) return [];
     // The path model ends at the low side.
@@ -82,19 +82,22 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
         id,
         kind,
         at: place.at,
-        value: weighed(kind, value),
+        value,
         keyState,
         faultPresent,
         ...(kind === 'voltage' && { reference: reference ?? 'battery-' }),
         ...(kind !== 'voltage' && reference && { reference }),
         ...(unloaded && { unloaded }),
         ...(helped && { helped }),
+        ...(boosted !== undefined && { boosted }),
+        ...(commandPercent !== undefined && { commandPercent }),
         ...(believed && { trust: believed }),
       },
     ];
   });
   return [
     ...tampered(intake, profile, read),
+    ...stored(intake),
     ...read,
     ...captures.flatMap((capture) => captured(capture, profile, known)),
   ];
@@ -102,11 +105,6 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
 
 /** Scan values of whatever pressure the rail sensor sits on. */
 const OF_THE_RAIL: ReadonlySet<string> = new Set(['desired_pressure', 'actual_pressure', 'sensor_volts']);
-
-/** As it is weighed: an open is very many ohms. */
-function weighed(kind: Entry['kind'], value: Entry['value']): Entry['value'] {
-  return kind === 'resistance' && value === 'open' ? OPEN_OHM : value;
-}
 
 const AMPERES = ':amperes';
 
@@ -137,6 +135,18 @@ function tampered({ tampering }: Intake, { stations }: SystemProfile, read: read
       },
     ];
   });
+}
+
+/** Codes that the intake lists were stored when it came in. */
+function stored({ codes }: Intake): Reading[] {
+  return codes.map((at) => ({
+    id: `intake-${at}`,
+    kind: 'code',
+    at,
+    value: 'stored',
+    keyState: 'off',
+    faultPresent: true,
+  }));
 }
 
 function captured(

@@ -1,48 +1,18 @@
 import type { HoldRecord } from '../measure/pressure/hold-record.js';
 import type { KeyState } from '../terms/key-states.js';
-import type { Reference, Trust } from '../terms/references.js';
-import { BENCH_ANSWERS, type BenchKind } from './bench-answers.js';
+import type { HowTaken } from './how-taken.js';
+import { READING_KINDS, type ReadingKind } from './reading.js';
+import type { SweepRecord, VolumeRecord } from './records.js';
 
-export const ENTRY_KINDS = [
-  'voltage',
-  'current',
-  'check',
-  'battery',
-  'pressure',
-  'timing',
-  'hold',
-  'volume',
-  'scan',
-  'resistance',
-  'duty',
-  ...(Object.keys(BENCH_ANSWERS) as BenchKind[]),
-] as const;
-export type EntryKind = (typeof ENTRY_KINDS)[number];
-
-export interface VolumeRecord {
-  readonly volumeM3: number;
-  readonly durationS: number;
-}
+/** What is kept by hand: everything but a capture, which has a record of its own. */
+export type EntryKind = Exclude<ReadingKind, 'capture'>;
+export const ENTRY_KINDS: readonly EntryKind[] = READING_KINDS.filter((kind) => kind !== 'capture');
 
 /** An answer to any question: it couldn't be done here. It weighs nothing, and isn't asked again. */
 export const NOT_POSSIBLE = 'not-possible';
 
 /** A number in SI, one of a few answers, or a small record. */
-export type EntryValue = number | string | HoldRecord | VolumeRecord;
-
-/** How a reading was taken, as far as it isn't the usual way: from battery -, loaded, trusted as usual. */
-export interface HowTaken {
-  readonly reference?: Reference;
-  /** The connector was open: no current flowed. */
-  readonly unloaded?: boolean;
-  readonly trust?: Trust;
-  /** The circuit was helped while it was read. */
-  readonly helped?: Helped;
-}
-
-/** How a circuit may be helped while something is read of it: the relay bridged, the pump fed and grounded, the module passed by. */
-export const HELPS = ['bridged', 'fed', 'module-bypassed'] as const;
-export type Helped = (typeof HELPS)[number];
+export type EntryValue = number | string | HoldRecord | VolumeRecord | SweepRecord;
 
 /** One piece of evidence as the reasoning sees it. */
 export interface Entry extends HowTaken {

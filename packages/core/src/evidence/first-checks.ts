@@ -21,6 +21,10 @@ export interface Check {
   readonly ask: string;
   readonly howTo: string;
   readonly keyState: KeyState;
+  /** Minutes it takes (common practice, no published source). */
+  readonly minutes: number;
+  /** Doing it can hurt someone: its stage's cautions come first. */
+  readonly risky?: true;
   readonly answers: readonly Answer[];
 }
 
@@ -43,6 +47,7 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Is there really fuel in the tank?',
     howTo: 'Gauge senders lie. Dip the tank where you can, or put in five litres and try again.',
     keyState: 'off',
+    minutes: 2,
     answers: [
       { value: 'yes', label: 'Yes, seen', meaning: { text: 'There is fuel to pump.' } },
       {
@@ -63,6 +68,7 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Is it fresh, and the right fuel?',
     howTo: 'A small sample in a clear jar: smell, colour, water at the bottom.',
     keyState: 'off',
+    minutes: 3,
     answers: [
       { value: 'fresh', label: 'Fresh', meaning: { text: 'The fuel is good.' } },
       {
@@ -83,6 +89,8 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Cut-off switch: where does its button stand?',
     howTo: 'Find it by the diagram. Look for leaks and smell for fuel before you reset it.',
     keyState: 'off',
+    minutes: 3,
+    risky: true,
     answers: [
       {
         value: 'set',
@@ -110,6 +118,8 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Has the restraint system sent a crash event?',
     howTo: 'By scan tool only. Restraint wiring is never probed or bridged.',
     keyState: 'off',
+    minutes: 3,
+    risky: true,
     answers: [
       { value: 'none', label: 'None', meaning: { text: 'No crash event holds the pump off.' } },
       {
@@ -129,6 +139,7 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Does the immobiliser lamp or a code block the start?',
     howTo: 'Watch its lamp at key-on; read its codes.',
     keyState: 'off',
+    minutes: 1,
     answers: [
       { value: 'clear', label: 'Clear', meaning: { text: 'The immobiliser lets it start.' } },
       {
@@ -147,6 +158,7 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Does the scan tool show engine speed while it cranks?',
     howTo: 'Live data, engine speed. Anything steady above 100 rpm will do.',
     keyState: 'cranking',
+    minutes: 2,
     answers: [
       {
         value: 'seen',
@@ -170,6 +182,8 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Is there spark on a loaded tester?',
     howTo: 'A tester with a wide gap, grounded. No fuel vapour near it, hands off the leads.',
     keyState: 'cranking',
+    minutes: 5,
+    risky: true,
     answers: [
       { value: 'strong', label: 'Strong', meaning: { text: 'Spark is there.' } },
       {
@@ -193,6 +207,7 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Do the injectors pulse while it cranks?',
     howTo: 'A test light made for it, or the scope: on-time and kick.',
     keyState: 'cranking',
+    minutes: 5,
     answers: [
       {
         value: 'present',
@@ -218,6 +233,8 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Does it fire on a short spray into the intake?',
     howTo: 'A mild spray, one second, cover back on, nobody over the engine. It can’t fire by compression alone.',
     keyState: 'cranking',
+    minutes: 4,
+    risky: true,
     answers: [
       {
         value: 'fires',
@@ -241,6 +258,8 @@ export const FIRST_CHECKS: readonly Check[] = [
     howTo:
       'Some refuse this: very volatile fluid may fire from compression alone, so a "yes" proves less. Never with glow or intake heating.',
     keyState: 'cranking',
+    minutes: 4,
+    risky: true,
     answers: [
       {
         value: 'fires',
@@ -260,6 +279,7 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Key on: what does the pump do for its two seconds?',
     howTo: 'A helper at the tank, or a rod to the ear. Key off ten seconds before each try.',
     keyState: 'prime',
+    minutes: 1,
     answers: [
       {
         value: 'steady',
@@ -293,6 +313,7 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Key on: does the pump relay click?',
     howTo: 'A finger on it, a helper at the key. Other relays click too: feel this one.',
     keyState: 'prime',
+    minutes: 2,
     answers: [
       {
         value: 'clicks',
@@ -318,6 +339,7 @@ export const FIRST_CHECKS: readonly Check[] = [
     ask: 'Silent: does a tap on the tank wake it?',
     howTo: 'Soft mallet, helper at the key. A test, not a repair: it will stop again.',
     keyState: 'prime',
+    minutes: 3,
     answers: [
       {
         value: 'wakes',
@@ -328,6 +350,71 @@ export const FIRST_CHECKS: readonly Check[] = [
         },
       },
       { value: 'nothing', label: 'No change', meaning: { text: 'A tap changes nothing.' } },
+    ],
+  },
+  {
+    at: 'fuel_outside',
+    title: 'Fuel outside',
+    ask: 'Is fuel seen or smelled outside the system?',
+    howTo: 'Under the tank, along the lines, at the rail, in the boot. A wet spot comes before any test with power.',
+    keyState: 'off',
+    minutes: 3,
+    answers: [
+      { value: 'none', label: 'Nothing', meaning: { text: 'No fuel outside.' } },
+      {
+        value: 'smell',
+        label: 'A smell',
+        meaning: {
+          text: 'A smell of fuel: find where it comes from before anything is powered.',
+          towards: ['hydraulic'],
+        },
+      },
+      {
+        value: 'wet',
+        label: 'Wet',
+        meaning: { text: 'Fuel outside: mend the leak first, nothing is powered until then.', towards: ['hydraulic'] },
+      },
+    ],
+  },
+  {
+    at: 'unit_talks',
+    title: 'Control unit answers',
+    ask: 'Does the engine’s control unit answer the scan tool?',
+    howTo: 'Try another control unit with the same tool: if that one answers, lead and tool are good.',
+    keyState: 'prime',
+    minutes: 3,
+    answers: [
+      { value: 'yes', label: 'Answers', meaning: { text: 'The control unit has supply and ground, and works.' } },
+      {
+        value: 'no',
+        label: 'No answer',
+        meaning: {
+          text: 'A control unit that doesn’t answer commands no pump either: its own supply and ground come first.',
+          towards: ['relay-control', 'not-fuel'],
+          away: ['pump-electrical', 'pump-mechanical'],
+        },
+      },
+    ],
+  },
+  {
+    at: 'pump_replaced',
+    title: 'Pump replaced before',
+    ask: 'Was the pump replaced before, for this very complaint?',
+    howTo: 'Ask the customer, read the last invoices, look for new clamps at the tank.',
+    keyState: 'off',
+    minutes: 2,
+    answers: [
+      { value: 'never', label: 'Never' },
+      { value: 'long-ago', label: 'Long ago' },
+      {
+        value: 'for-this',
+        label: 'For this, lately',
+        meaning: {
+          text: 'A new pump didn’t mend it: what feeds it, and how it was fitted, are likelier than a second bad pump.',
+          towards: ['feed-wiring', 'ground-wiring', 'hydraulic'],
+          away: ['pump-electrical', 'pump-mechanical'],
+        },
+      },
     ],
   },
 ];

@@ -1,7 +1,7 @@
 import type { HoldRecord } from '../measure/pressure/hold-record.js';
-import type { HowTaken, VolumeRecord } from './entry.js';
 import type { KeyState } from '../terms/key-states.js';
-import type { Pattern } from '../measure/current/types.js';
+import type { HowTaken } from './how-taken.js';
+import type { CaptureResult, SweepRecord, VolumeRecord } from './records.js';
 
 /** Everything that can be read at a vehicle and weighed. */
 export const READING_KINDS = [
@@ -26,21 +26,15 @@ export const READING_KINDS = [
   'visual',
   'new-fuse',
   'capture',
+  'pattern',
+  'actuator',
+  'fell-first',
+  'sweep',
+  'code',
 ] as const;
 export type ReadingKind = (typeof READING_KINDS)[number];
 
-/** What the ramp analysis made of a capture of the pump current; absent what it couldn't tell. */
-export interface CaptureResult {
-  readonly meanA?: number;
-  readonly rpm?: number;
-  readonly ripplePercent?: number;
-  readonly inrushPeakA?: number;
-  readonly pattern?: Pattern;
-  /** Bars that aren't sound. */
-  readonly badBars?: number;
-}
-
-export type ReadingValue = number | string | HoldRecord | VolumeRecord | CaptureResult;
+export type ReadingValue = number | string | HoldRecord | VolumeRecord | SweepRecord | CaptureResult;
 
 /** One reading as the reasoning weighs it. Numbers in SI (V, A, ohm, Pa, s), duty and trims in per cent. */
 export interface Reading extends HowTaken {
@@ -62,6 +56,8 @@ export function sameQuestion(a: Reading, b: Reading): boolean {
     a.reference === b.reference &&
     a.unloaded === b.unloaded &&
     a.helped === b.helped &&
+    a.boosted === b.boosted &&
+    a.commandPercent === b.commandPercent &&
     a.faultPresent === b.faultPresent
   );
 }

@@ -4,16 +4,27 @@ import { UNHELPED, type Help } from '../physics/solve.js';
 import type { Vehicle } from '../physics/vehicle.js';
 
 /** What is asked: everything of a reading but its value. */
-export type Question = Pick<Reading, 'kind' | 'at' | 'keyState' | 'reference' | 'unloaded' | 'helped'>;
+export type Question = Pick<
+  Reading,
+  'kind' | 'at' | 'keyState' | 'reference' | 'unloaded' | 'helped' | 'boosted' | 'commandPercent'
+>;
 
 /** A number that is to be expected, with all that is not known of the vehicle in its spread; or the answers' shares. */
 export type Foretold = { readonly mean: number; readonly sd: number } | AnswerPart;
 
-/** How a trial helps the circuit while it is watched. */
-export function helpOf(
-  { kind, at, helped }: Pick<Reading, 'kind' | 'at' | 'helped'>,
-  { profile, pumpAt, relayAt }: Vehicle,
-): readonly [string, Help] {
+type Asking = Pick<Reading, 'kind' | 'at' | 'helped' | 'boosted' | 'commandPercent'>;
+
+/** How the circuit is helped while it is watched, by a name of its own. */
+export function helpOf(question: Asking, vehicle: Vehicle): readonly [string, Help] {
+  const [name, help] = trialOf(question, vehicle);
+  const more = {
+    ...(question.boosted && { boosted: true }),
+    ...(question.commandPercent !== undefined && { commanded: true }),
+  };
+  return [[name, ...Object.keys(more)].join(' '), { ...help, ...more }];
+}
+
+function trialOf({ kind, at, helped }: Asking, { profile, pumpAt, relayAt }: Vehicle): readonly [string, Help] {
   const place = profile.stations.findIndex(({ id }) => id === at);
   if (helped === 'bridged' && relayAt >= 0) return [`bridge ${relayAt}`, { bridged: relayAt }];
   if (helped === 'fed') return ['direct', { direct: true }];
@@ -21,6 +32,8 @@ export function helpOf(
   switch (kind) {
     case 'bridge':
       return [`bridge ${place}`, { bridged: place }];
+    case 'actuator':
+      return ['actuator', { commanded: true }];
     case 'module-bypass':
       return ['module-bypass', { moduleBypassed: true }];
     case 'direct-feed':

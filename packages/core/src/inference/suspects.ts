@@ -59,6 +59,7 @@ export function makeSuspects(profile: SystemProfile): Suspect[] {
     ...relaySuspects(profile),
     ...moduleSuspects(profile),
     ...pumpSuspects(stations[pumpAt].id),
+    ...(stations.some(({ secondPump }) => secondPump) ? liftSuspects() : []),
     ...fuelSuspects(profile),
     suspect('not-fuel', 'Not the fuel system', 'not-fuel', 0.1, [
       [1, { lacks: 'spark' }],
@@ -307,6 +308,22 @@ function pumpSuspects(pump: string): Suspect[] {
       sized([0.45, 0.8, 1.3, 2.1, 4], (slip) => ({ pump: { slip } })),
       at,
     ),
+  ];
+}
+
+/** Where a second pump is read; it is no station of the path. */
+export const LIFT_PUMP = 'lift_pump';
+
+/** Of two pumps the one in the tank: without it the other turns dry. */
+function liftSuspects(): Suspect[] {
+  return [
+    suspect('lift-open', 'Lift pump open inside', 'pump-electrical', 0.03, [[1, { lift: 'open' }]], {
+      station: LIFT_PUMP,
+      varies: true,
+    }),
+    suspect('lift-worn', 'Lift pump turns, but lifts nothing', 'pump-mechanical', 0.02, [[1, { lift: 'idle' }]], {
+      station: LIFT_PUMP,
+    }),
   ];
 }
 

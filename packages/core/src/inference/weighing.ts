@@ -1,6 +1,6 @@
 import type { KeyState } from '../terms/key-states.js';
 import { isAnswer, type NumberPart } from '../evidence/part.js';
-import { partsOf } from '../evidence/kinds/registry.js';
+import { partsOf } from '../evidence/registry.js';
 import type { Reading } from '../evidence/reading.js';
 import type { Wish } from '../physics/parameters.js';
 import { UNHELPED } from '../physics/solve.js';
@@ -95,17 +95,26 @@ export class Weighing {
   }
 
   /** The wish of a control unit that steps or is free to choose is taken from what was seen of it. */
-  asked(question: Pick<Reading, 'kind' | 'at' | 'keyState' | 'helped'>): Asked {
+  asked(question: Question): Asked {
     const { vehicle } = this.prepared.worlds;
     const [helpName, help] = helpOf(question, vehicle);
-    return { keyState: question.keyState, help, helpName, wish: this.wishIn(question.keyState) };
+    const { commandPercent, keyState } = question;
+    const stepped = commandPercent !== undefined && vehicle.moduleAt >= 0;
+    const wish = stepped
+      ? { duty: Math.min(1, tableOutput(vehicle.profile.commandTable, commandPercent) / 100) }
+      : this.wishIn(keyState);
+    return { keyState, help, helpName, wish };
   }
 
   private wishIn(keyState: KeyState): Wish | undefined {
     const { moduleAt, closedLoop, profile } = this.prepared.worlds.vehicle;
     if (moduleAt < 0) return undefined;
     const seen = this.readings.filter(
-      (reading) => reading.keyState === keyState && reading.faultPresent && isCommand(reading),
+      (reading) =>
+        reading.keyState === keyState &&
+        reading.faultPresent &&
+        reading.commandPercent === undefined &&
+        isCommand(reading),
     );
     const read = seen.filter(({ kind }) => kind === 'scan').at(-1) ?? seen.at(-1);
     if (!read) return undefined;
@@ -125,7 +134,7 @@ export class Weighing {
     const glance = answers + numbers.reduce((sum, part) => sum + glanceLog(part, world.base, gross), 0);
     let rows: readonly Row[] | undefined;
     let alone: number | undefined;
-    const getRows = () => (rows ??= numbers.map((part) => this.row(part, world, reading.keyState)));
+    const getRows = () => (rows ??= numbers.map((part) => this.row(part, world, reading)));
     return {
       answers,
       glance,
@@ -158,7 +167,7 @@ export class Weighing {
     const world = worlds.of(severity, asked);
     return partsOf(reading, this.prepared.scene(severity, asked)).map((part): Foretold => {
       if (isAnswer(part)) return part;
-      const { mean, sd, slope } = this.row(part, world, reading.keyState);
+      const { mean, sd, slope } = this.row(part, world, reading);
       let variance = sd * sd + slope[worlds.vehicle.spreads.length] ** 2;
       worlds.vehicle.spreads.forEach(({ name }, k) => {
         if (!(batteryRead && name.startsWith('battery'))) variance += slope[k] * slope[k];
@@ -170,7 +179,7 @@ export class Weighing {
   private row(
     { value, of, sd, range }: NumberPart,
     { base, shifted, larger }: ReturnType<Worlds['of']>,
-    keyState: KeyState,
+    { keyState, boosted }: Pick<Reading, 'keyState' | 'boosted'>,
   ): Row {
     const slope = new Float64Array(this.unknowns);
     const mean = of(base);
@@ -180,7 +189,11 @@ export class Weighing {
     moved.forEach((snapshot, k) => {
       if (!snapshot) return;
       slope[k] = of(snapshot) - mean;
-      if (this.batterySupported && spreads[k].keyState === keyState && spreads[k].name.startsWith('battery')) {
+      if (
+        (boosted ?? this.batterySupported) &&
+        spreads[k].keyState === keyState &&
+        spreads[k].name.startsWith('battery')
+      ) {
         slope[k] *= SUPPORTED;
       }
     });
@@ -195,7 +208,7 @@ export class Weighing {
       // What the control unit wishes in that state is what it wishes of a sound vehicle of the kind.
       const wish = this.wishIn(keyState);
       const world = worlds.of(HEALTHY, { keyState, help: UNHELPED, helpName: '', wish });
-      const row = this.row({ value, of, sd, range: 10 * value }, world, keyState);
+      const row = this.row({ value, of, sd, range: 10 * value }, world, { keyState });
       const unsure = wish === undefined ? wishSlope(worlds.vehicle, row.slope) : 0;
       worlds.vehicle.spreads.forEach((spread, k) => {
         if (spread.keyState) row.slope[k] = 0;
@@ -356,6 +369,6 @@ function isOnBody({ kind, reference }: Reading): boolean {
 }
 
 /** Everything of a reading that its likelihood rests on. */
-function contentOf({ kind, at, value, keyState, reference, unloaded, trust }: Reading): string {
-  return JSON.stringify([kind, at, value, keyState, reference, unloaded, trust]);
+function contentOf({ kind, at, value, keyState, reference, unloaded, trust, boosted }: Reading): string {
+  return JSON.stringify([kind, at, value, keyState, reference, unloaded, trust, boosted]);
 }

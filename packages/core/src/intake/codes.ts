@@ -54,7 +54,7 @@ const NAMES: Readonly<Record<string, string>> = {
 };
 
 /** First letter, then 0 to 3, then three hexadecimal digits (SAE J2012). */
-const SHAPE = /^[PCBU][0-3][0-9A-F]{3}$/;
+export const TROUBLE_CODE = /^[PCBU][0-3][0-9A-F]{3}$/;
 
 export interface TroubleCode {
   readonly code: string;
@@ -66,7 +66,7 @@ export interface TroubleCode {
 /** @returns undefined when the text isn't a trouble code */
 export function readTroubleCode(text: string): TroubleCode | undefined {
   const code = text.trim().toUpperCase();
-  if (!SHAPE.test(code)) return undefined;
+  if (!TROUBLE_CODE.test(code)) return undefined;
   const name = NAMES[code];
   const makers = code[1] === '1' || /^P3[0-3]/.test(code) || (!code.startsWith('P') && code[1] === '2');
   return { code, makers, ...(name !== undefined && { name }) };

@@ -17,6 +17,16 @@ const practice = (value: number, rule: string): Limit => ({ value, rule, source:
 export const LARGEST_VOLTAGE_V = 30;
 export const LARGEST_CURRENT_A = 60;
 
+/** Standard atmosphere, Pa: a gauge can't read lower than a perfect vacuum. */
+export const ATMOSPHERE_PA = 101_325;
+/** The hand gauge's side of the system; above it begins the direct-injection high side. */
+export const LOW_SIDE_MOST_PA = 1.2e6;
+
+/** A scan tool's pressure that no pump in a tank makes: it is of the high side of direct injection. */
+export function isHighSide(pascal: number): boolean {
+  return pascal > LOW_SIDE_MOST_PA;
+}
+
 /** Less loads nothing: 12 V with no current passes through a hair (common practice, no published source). */
 export const LEAST_LOAD_A = 0.5;
 

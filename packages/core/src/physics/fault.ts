@@ -66,6 +66,8 @@ export interface Fault {
   /** Pressure lost a minute after shut-down, Pa. */
   readonly leaksDown?: number;
   readonly fuel?: 'empty' | 'stale';
+  /** Of two pumps the one in the tank: open inside, or turning without lifting anything. */
+  readonly lift?: 'open' | 'idle';
   /** The rail sensor shows this share of the pressure. */
   readonly sensorGain?: number;
   /** The engine lacks something else. */

@@ -15,6 +15,10 @@ export interface Help {
   readonly direct?: boolean;
   /** Full battery voltage past the module, from its supply to its output. */
   readonly moduleBypassed?: boolean;
+  /** The control unit was told by scan tool to run the pump. */
+  readonly commanded?: boolean;
+  /** A charger or jump pack carries the battery. */
+  readonly boosted?: boolean;
   /** The return pinched shut: nothing holds the pressure down. */
   readonly pinched?: boolean;
 }
@@ -49,6 +53,9 @@ export interface Snapshot {
   readonly sensedPa: number;
   /** Share of the rated flow that passes the filter. */
   readonly flow: number;
+  /** Of a second pump: its current, and the pressure it lifts to; 0 without one. */
+  readonly liftA: number;
+  readonly liftPa: number;
   /** Into a measuring jar, m3/s. */
   readonly freeFlow: number;
   /** What the control unit wishes, what arrives of it at the module, what the module gives out. */
@@ -78,11 +85,13 @@ const CLOGGED_FREE = 0.6;
 export function solve(vehicle: Vehicle, p: Parameters, fault: Fault, keyState: KeyState, help: Help): Snapshot {
   const { pumpAt, moduleAt, profile } = vehicle;
   const keyOn = keyState !== 'off' && keyState !== 'after-off';
-  const chain = keyOn ? vehicle.chain : vehicle.unloaded;
-  const wanted = keyOn && !(keyState === 'prime' && profile.crankOnly);
-  const batteryV = p.batteryV - lackOf(fault, keyState);
+  const running = fault.lift === 'open' ? vehicle.withoutLift : vehicle.chain;
+  const chain = keyOn ? running : vehicle.unloaded;
+  const wanted = keyOn && !(keyState === 'prime' && profile.crankOnly && !help.commanded);
+  const batteryV = p.batteryV - (help.boosted ? 0 : lackOf(fault, keyState));
   const ohm = pathOhms(vehicle, p, fault, keyState, wanted && batteryV >= PULLS_V, help);
-  const pump = fault.fuel === 'empty' ? { ...fault.pump, dry: true } : (fault.pump ?? {});
+  const starved = fault.fuel === 'empty' || fault.lift !== undefined;
+  const pump = starved ? { ...fault.pump, dry: true } : (fault.pump ?? {});
   const vacuum = fault.regulatorDeaf ? 0 : p.vacuum;
   const set = p.setShare * vehicle.heldShare * (fault.regulator ?? 1);
   const gain = fault.sensorGain ?? 1;
@@ -147,11 +156,28 @@ export function solve(vehicle: Vehicle, p: Parameters, fault: Fault, keyState: K
     desiredPa: vehicle.heldShare * rated,
     sensedPa: point.pressure * rated * gain,
     flow: point.flow,
-    freeFlow: fault.fuel === 'empty' ? 0 : p.freeFlow * point.speed * ((fault.clogged ?? 0) > 0 ? CLOGGED_FREE : 1),
+    ...liftOf(vehicle, fault, volts, chain.loadS),
+    freeFlow: starved ? 0 : p.freeFlow * point.speed * ((fault.clogged ?? 0) > 0 ? CLOGGED_FREE : 1),
     ...duties,
     moduleAlive,
   };
 }
+
+/** A lift pump fills the other one at next to no pressure (common practice, no published source). */
+const LIFT_PA = 35e3;
+/** Below this it stands still (common practice, no published source). */
+const LIFT_LEAST_V = 4;
+
+function liftOf({ liftAt }: Vehicle, { lift }: Fault, volts: Float64Array, loadS: Float64Array) {
+  if (liftAt < 0 || volts[liftAt] < LIFT_LEAST_V) return { liftA: 0, liftPa: 0 };
+  return {
+    liftA: volts[liftAt] * loadS[liftAt],
+    liftPa: lift === undefined ? (LIFT_PA * volts[liftAt]) / RATED_V : 0,
+  };
+}
+
+/** What a pump's loads are rated at. */
+const RATED_V = 12;
 
 function isHelped({ bridged, fedAt, direct, moduleBypassed }: Help): boolean {
   return bridged !== undefined || fedAt !== undefined || direct === true || moduleBypassed === true;
@@ -226,7 +252,7 @@ function dutiesOf(
   const passes = module.passes ?? 1;
   const share = arrives * passes;
   const free = seen ? seenWish(seen, arrives) : share > 0 && alive && module.stuckAt === undefined ? need() / share : 1;
-  const wish = command.notAsked ? 0 : Math.min(1, Math.max(0, free + wishShift));
+  const wish = command.notAsked && !help.commanded ? 0 : Math.min(1, Math.max(0, free + wishShift));
   const pin = wish * arrives;
   const past = help.moduleBypassed === true || help.direct === true;
   // Fed at or behind the module's output the module has no say.

@@ -13,6 +13,10 @@ export interface Vehicle {
   readonly pumpAt: number;
   /** -1 without one. */
   readonly moduleAt: number;
+  /** The same with the lift pump drawing nothing. */
+  readonly withoutLift: Chain;
+  /** The station that feeds a second pump; -1 without one. */
+  readonly liftAt: number;
   /** The relay, or the box that holds it; -1 without one. */
   readonly relayAt: number;
   /** Whether a controller holds the pressure by the duty, so that the duty is what is needed. */
@@ -64,6 +68,7 @@ export function makeVehicle(profile: SystemProfile): Vehicle {
   const pumpAt = place('pump');
   const moduleAt = place('module');
   const relayAt = place('relay') >= 0 ? place('relay') : place('junction-box');
+  const liftAt = stations.findIndex(({ secondPump }) => secondPump);
   const loadS = Float64Array.from(stations, ({ sharedA = 0 }) => sharedA / LOADS_AT_V);
   const { held, spread, vacuum } = pressuresOf(profile);
   const sound: Vehicle['sound'] = {
@@ -84,6 +89,8 @@ export function makeVehicle(profile: SystemProfile): Vehicle {
     profile,
     chain: { pumpAt, moduleAt, loadS },
     unloaded: { pumpAt, moduleAt, loadS: loadS.map(() => 0) },
+    withoutLift: { pumpAt, moduleAt, loadS: loadS.map((load, i) => (i === liftAt ? 0 : load)) },
+    liftAt,
     pumpAt,
     moduleAt,
     relayAt,

@@ -1,6 +1,7 @@
 import { NOT_POSSIBLE } from '../evidence/entry.js';
 import { isAnswer } from '../evidence/part.js';
 import type { Reading } from '../evidence/reading.js';
+import { EVIDENCE } from '../evidence/registry.js';
 import type { Contradiction } from '../inference/contradictions.js';
 import type { Hypothesis } from '../inference/attribution.js';
 import type { Posterior } from '../inference/posterior.js';
@@ -11,7 +12,6 @@ import type { Verdict } from '../terms/verdicts.js';
 import type { Gate } from '../verdict/gates.js';
 import { verdictOf } from '../verdict/verdict-of.js';
 import { candidateTests, isDone, makeTest, type CandidateTest, type Circumstances } from './candidates.js';
-import { PROBES } from './probes.js';
 
 export interface PlannedTest extends CandidateTest {
   /** Information expected of it, bits. */
@@ -120,8 +120,7 @@ const BEARS = 1.5;
 
 /** How surely a test would show the suspect where a sound vehicle shows otherwise, 0 to 1: the Kullback-Leibler divergence. */
 function bearing(test: CandidateTest, posterior: Posterior, { severity }: Hypothesis): number {
-  const [probe] = PROBES[test.question.kind] ?? [0];
-  const foretell = posterior.foreteller(test.question, probe);
+  const foretell = posterior.foreteller(test.question, EVIDENCE[test.question.kind].probe);
   const sound = foretell(HEALTHY);
   const divergence = foretell(severity).map((one, part) => {
     const other = sound[part];
@@ -224,9 +223,8 @@ interface Group {
  * numbers sorted into bins. Of a test with several parts the best counts whole and the others half: they say much the same.
  */
 function expectedBits(test: CandidateTest, posterior: Posterior, heavy: readonly Hypothesis[]): Information {
-  const probes = PROBES[test.question.kind] ?? [0];
-  const foretellers = probes.map((value) => posterior.foreteller(test.question, value));
-  const foretold = heavy.map(({ severity }) => foretellers.flatMap((foretell) => foretell(severity)));
+  const foretell = posterior.foreteller(test.question, EVIDENCE[test.question.kind].probe);
+  const foretold = heavy.map(({ severity }) => foretell(severity));
   const parts = Math.max(0, ...foretold.map((own) => own.length));
   const all = Array.from({ length: parts }, (_, part) =>
     ofPart(

@@ -1,4 +1,5 @@
-import { newestEntry, newestNumber, type Entry, type VolumeRecord } from '../evidence/entry.js';
+import { newestEntry, newestNumber, type Entry } from '../evidence/entry.js';
+import type { VolumeRecord } from '../evidence/records.js';
 import type { HoldBlock, HoldRecord } from '../measure/pressure/hold-record.js';
 import { LIMITS } from '../limits/limits.js';
 import type { HouseRules } from '../rules/house-rules.js';
@@ -78,7 +79,7 @@ export function judgeHolds(entries: readonly Entry[], { holdLossPaPerMin }: Hous
   let shown: { readonly fit: HoldFit; readonly judgement: HoldJudgement } | undefined;
   const from: string[] = [];
   for (const entry of entries) {
-    if (entry.kind !== 'hold') continue;
+    if (entry.kind !== 'hold' || typeof entry.value !== 'object') continue;
     const record = entry.value as HoldRecord;
     const result = fitHold(record);
     if (!('fit' in result)) continue;

@@ -1,4 +1,4 @@
-import { isHighSide } from '../evidence/catalogue.js';
+import { isHighSide } from '../limits/limits.js';
 import { newestNumber, type Entry } from '../evidence/entry.js';
 import { LIMITS } from '../limits/limits.js';
 import type { HouseRules } from '../rules/house-rules.js';

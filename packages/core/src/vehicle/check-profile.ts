@@ -51,6 +51,8 @@ export function checkProfile(profile: SystemProfile): FieldProblem[] {
     }
     if (station.sharedA !== undefined && !(station.sharedA >= 0 && station.sharedA <= 60))
       add(field('sharedA'), 'Shared loads draw 0 to 60 A.');
+    if (station.secondPump && !station.sharedA)
+      add(field('secondPump'), 'A second pump draws something: say how much as the station’s shared load.');
     if (station.bypass && !['relay', 'cutoff-switch'].includes(station.kind)) {
       add(field('bypass'), 'Only a relay or a switch has a second way round it.');
     }

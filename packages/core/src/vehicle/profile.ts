@@ -38,6 +38,8 @@ export interface Station {
   readonly bypass?: { readonly name: string; readonly ohm: number };
   /** Other loads that take their current after this station, A. */
   readonly sharedA?: number;
+  /** That load is a second pump: a lift pump in the tank before the one on this path. */
+  readonly secondPump?: boolean;
   /** Of a relay or a driver module: its other terminals, for whoever stands before them. */
   readonly pins?: readonly Pin[];
 }

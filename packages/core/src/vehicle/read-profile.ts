@@ -55,7 +55,7 @@ const PROFILE_FIELDS = [
 ];
 const STATION_FIELDS = [
   ...['id', 'kind', 'name', 'pin', 'colour', 'location'],
-  ...['accessMinutes', 'backProbe', 'ohm', 'sharedA'],
+  ...['accessMinutes', 'backProbe', 'ohm', 'sharedA', 'secondPump'],
 ];
 
 function fieldsOf(fields: readonly string[], content: Json): Json {
@@ -118,7 +118,9 @@ function checkStation(station: unknown, field: string, want: Want): void {
   if (!isObject(station)) return;
   want(`${field}.accessMinutes`, isNumber(station.accessMinutes), 'Say the minutes that it takes to get there.');
   for (const name of ['pin', 'colour', 'location']) want(`${field}.${name}`, absentOr(isText)(station[name]), TEXT);
-  want(`${field}.backProbe`, absentOr((value) => typeof value === 'boolean')(station.backProbe), 'Say true or false.');
+  for (const name of ['backProbe', 'secondPump']) {
+    want(`${field}.${name}`, absentOr((value) => typeof value === 'boolean')(station[name]), 'Say true or false.');
+  }
   for (const name of ['ohm', 'sharedA']) want(`${field}.${name}`, absentOr(isNumber)(station[name]), 'Give a number.');
   const { wire, bypass, pins } = station;
   const isPin = (pin: unknown) => isObject(pin) && isText(pin.role) && isText(pin.pin) && absentOr(isText)(pin.colour);

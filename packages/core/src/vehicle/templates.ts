@@ -144,7 +144,7 @@ const SHAPES: Readonly<Record<PathKind, Shape>> = {
       link,
       fuse,
       relay,
-      station('splice', 'splice', 'Splice to the lift pump', 10, { sharedA: 2.5 }),
+      station('splice', 'splice', 'Splice to the lift pump', 10, { sharedA: 2.5, secondPump: true }),
       wire,
       connector,
       ...returnSide,

@@ -1,6 +1,7 @@
 import { NOT_POSSIBLE } from '../evidence/entry.js';
 import { LOADED_STATES, type KeyState } from '../terms/key-states.js';
-import type { CaptureResult, Reading, ReadingKind } from '../evidence/reading.js';
+import type { CaptureResult } from '../evidence/records.js';
+import type { Reading, ReadingKind } from '../evidence/reading.js';
 import { LEAST_LOAD_A } from '../limits/limits.js';
 import type { Vehicle } from '../physics/vehicle.js';
 import { tableOutput } from '../vehicle/command-table.js';

@@ -1,4 +1,4 @@
-import type { VolumeRecord } from '../evidence/entry.js';
+import type { VolumeRecord } from '../evidence/records.js';
 import type { Reading } from '../evidence/reading.js';
 import { LIMITS } from '../limits/limits.js';
 import { fitHold } from '../measure/pressure/hold.js';
@@ -89,6 +89,7 @@ function isBadFuel({ kind, at, value, keyState }: Reading, { vehicle }: Facts): 
       return volumeM3 / durationS < ENOUGH_DELIVERED * vehicle.sound.freeFlow;
     }
     case 'hold': {
+      if (typeof value !== 'object') return value === 'falls-at-once';
       const result = fitHold(value as HoldRecord);
       return 'fit' in result && result.fit.ratePaPerMin > LIMITS.holdLossPaPerMin.value;
     }

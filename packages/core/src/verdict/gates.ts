@@ -1,5 +1,6 @@
 import type { HoldRecord } from '../measure/pressure/hold-record.js';
-import type { CaptureResult, Reading } from '../evidence/reading.js';
+import type { CaptureResult } from '../evidence/records.js';
+import type { Reading } from '../evidence/reading.js';
 import type { Contradiction } from '../inference/contradictions.js';
 import type { Posterior } from '../inference/posterior.js';
 import type { Suspect } from '../inference/suspects.js';
@@ -150,7 +151,7 @@ function isLocked({ kind, value }: Reading): boolean {
 
 /** A hold test is many readings, one after the other. */
 function isWatched({ kind, value }: Reading): boolean {
-  return kind === 'hold' && (value as HoldRecord).points.length >= WATCHED_POINTS;
+  return kind === 'hold' && typeof value === 'object' && (value as HoldRecord).points.length >= WATCHED_POINTS;
 }
 
 const WATCHED_POINTS = 5;

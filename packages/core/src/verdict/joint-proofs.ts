@@ -1,5 +1,6 @@
 import { NOT_POSSIBLE } from '../evidence/entry.js';
-import type { CaptureResult, Reading } from '../evidence/reading.js';
+import type { CaptureResult } from '../evidence/records.js';
+import type { Reading } from '../evidence/reading.js';
 import type { Question } from '../inference/question.js';
 import { LEAST_LOAD_A } from '../limits/limits.js';
 import type { KeyState } from '../terms/key-states.js';

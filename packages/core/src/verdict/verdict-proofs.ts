@@ -1,5 +1,7 @@
-import type { CaptureResult } from '../evidence/reading.js';
+import type { CaptureResult } from '../evidence/records.js';
+import { ohmsOf } from '../evidence/kinds/resistance.js';
 import { readsOtherwise } from '../inference/contradictions.js';
+import { LIFT_PUMP } from '../inference/suspects.js';
 import { LIMITS } from '../limits/limits.js';
 import type { HouseRules } from '../rules/house-rules.js';
 import type { KeyState } from '../terms/key-states.js';
@@ -9,6 +11,7 @@ import { judgeDrop } from './drop.js';
 import type { Facts } from './facts.js';
 import { deliversLittle, fuelSeen, fuelSideProofs } from './fuel-proofs.js';
 import { confirmedLow, jointProofs, newFuse } from './joint-proofs.js';
+import { liftProofs } from './lift-proofs.js';
 import { DUTY_APART, pathProofs, usualState, volts } from './path-proofs.js';
 import { met, missing, type Proof } from './proof.js';
 
@@ -32,7 +35,9 @@ export const PROOFS_OF: Readonly<Record<Verdict, Proofs>> = {
 };
 
 /** A pump looks guilty of whatever feeds it, so all of that is proven first. */
-function pumpProofs({ suspect, facts, rules }: Charge): readonly Proof[] {
+function pumpProofs(charge: Charge): readonly Proof[] {
+  const { suspect, facts, rules } = charge;
+  if (suspect.station === LIFT_PUMP) return liftProofs(charge);
   const { profile, pumpAt } = facts.vehicle;
   const { id, name } = profile.stations[pumpAt];
   const state = facts.states()[0] ?? usualState(facts);
@@ -129,6 +134,8 @@ function relayControlProofs({ facts }: Charge): readonly Proof[] {
       : missing('Measure the coil’s pins while it should pull, or swap the relay and bridge it.', [
           ...(swapped ? [] : [question('swap', id, state)]),
           ...(bridged ? [] : [question('bridge', id, state)]),
+          volts('coil_feed', state),
+          volts('coil_ground', state),
         ]),
   ];
   return [...proofs, eventAsked(facts)];
@@ -224,7 +231,8 @@ function fuseProofs(charge: Charge): readonly Proof[] {
   const held = facts.newest('new-fuse');
   const free = facts.readings
     .filter(
-      ({ kind, reference, value }) => kind === 'resistance' && reference !== undefined && Number(value) > FREE_OHM,
+      ({ kind, reference, value }) =>
+        kind === 'resistance' && reference !== undefined && (ohmsOf(value) ?? 0) > FREE_OHM,
     )
     .at(-1);
   const wrong = facts.newest('visual', suspect.station)?.value === 'wrong-part';

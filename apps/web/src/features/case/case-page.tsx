@@ -6,6 +6,7 @@ import type { CaseDetail } from '../../app/types';
 import { Button } from '../../ui/button';
 import { CurrentPanel } from '../capture/current-panel';
 import { ChecksStage } from '../checks/checks-stage';
+import { ControlStage } from '../control/control-stage';
 import { EvidenceView } from '../evidence/evidence-view';
 import { IntakeStage } from '../intake/intake-stage';
 import { ClosedStage } from '../notes/closed-stage';
@@ -93,6 +94,7 @@ function View({
     case 'evidence':
       return <EvidenceView item={item} />;
     case 'control':
+      return <ControlStage item={item} />;
     case 'repair':
     case 'recheck':
       return <NotesStage key={view} item={item} stage={view} />;

@@ -1,7 +1,9 @@
-import { findMeasure, type EntryKind, type KeyState } from '@jarro/core';
+import { findNumber, type EntryKind, type EntryValue, type HowTaken, type KeyState } from '@jarro/core';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { shownAs, usePressureUnit } from '../../app/units';
 import { KEY_STATE_NAMES } from '../../app/words';
+import type { Moment } from '../path/moment';
+import { useTheBench } from './bench';
 import { NumberSheet } from './number-sheet';
 
 export interface WhatToMeasure {
@@ -14,13 +16,13 @@ export interface WhatToMeasure {
 /** Takes one number of the catalogue, in the unit that people read. */
 export function MeasureSheet({ caseId, what, onClose }: { caseId: string; what: WhatToMeasure; onClose: () => void }) {
   const pressure = usePressureUnit();
+  const { profile } = useTheBench();
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
   const { kind, at, keyState } = what;
-  const measure = findMeasure(kind, at);
+  const measure = findNumber(kind, at);
   if (!measure) return null;
-  const { unit, toSi } = shownAs(measure.unit, at, pressure);
-  const keep = async (value: number, state: KeyState, faultPresent: boolean) => {
-    const result = await addEntry({ caseId, kind, at, value: toSi(value), keyState: state, faultPresent });
+  const keep = async (value: EntryValue, moment: Moment, how: HowTaken) => {
+    const result = await addEntry({ caseId, kind, at, value, ...moment, ...how });
     if (!('error' in result)) onClose();
     return !('error' in result);
   };
@@ -33,7 +35,9 @@ export function MeasureSheet({ caseId, what, onClose }: { caseId: string; what: 
           : measure.title
       }
       hint={measure.howTo}
-      unit={unit}
+      shown={shownAs(measure.value.unit, at, pressure)}
+      words={measure.value.words ?? []}
+      driven={profile.stations.some((station) => station.kind === 'module')}
       states={keyState ? [keyState] : measure.states}
       error={errorText(error)}
       busy={isLoading}

@@ -1,11 +1,13 @@
-import type { KeyState } from '@jarro/core';
+import type { EntryValue, HowTaken, KeyState } from '@jarro/core';
 import { useState, type FormEvent, type ReactNode } from 'react';
-import { readNumber } from '../../app/units';
+import { readNumber, type Shown } from '../../app/units';
 import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { habitual, remember } from '../path/habits';
-import { MomentFields } from '../path/moment';
+import { HowFields, howTaken, USUAL_WAY } from '../path/how-fields';
+import { MomentFields, type Moment } from '../path/moment';
+import { wordOf } from '../path/station-kinds';
 import { useMoment } from '../path/use-moment';
 import { Sheet } from '../../ui/sheet';
 
@@ -14,8 +16,10 @@ export function NumberSheet({
   caseId,
   title,
   hint,
-  unit,
+  shown,
   states,
+  words,
+  driven,
   error,
   busy,
   onKeep,
@@ -25,33 +29,52 @@ export function NumberSheet({
   caseId: string;
   title: string;
   hint?: string | undefined;
-  unit: string;
+  shown: Shown;
   /** Key states in which this can be read; a single one is not asked for. */
   states: readonly KeyState[];
   error: string | undefined;
   busy: boolean;
+  /** What may be pressed in place of a number. */
+  words: readonly string[];
+  /** The path has a driver module. */
+  driven: boolean;
   /** @returns whether it was kept, so that the field is emptied for the next */
-  onKeep: (value: number, keyState: KeyState, faultPresent: boolean) => Promise<boolean>;
+  onKeep: (value: EntryValue, moment: Moment, how: HowTaken) => Promise<boolean>;
   onClose: () => void;
   children?: ReactNode;
 }) {
   const [text, setText] = useState('');
   const [{ keyState: chosen, faultPresent }, setMoment] = useMoment(caseId, habitual().state);
+  const [how, setHow] = useState(USUAL_WAY);
   const [problem, setProblem] = useState<string>();
   const keyState = states.includes(chosen) ? chosen : states[0];
   const submit = async (event: FormEvent) => {
     event.preventDefault();
     const value = readNumber(text);
-    if (value === undefined) return setProblem(`“${text}” is not a number. Type the reading in ${unit}.`);
+    if (value === undefined) return setProblem(`“${text}” is not a number. Type the reading in ${shown.unit}.`);
     setProblem(undefined);
+    await keep(shown.toSi(value));
+  };
+  const keep = async (value: EntryValue) => {
     remember({ state: keyState });
-    if (await onKeep(value, keyState, faultPresent)) setText('');
+    if (await onKeep(value, { keyState, faultPresent }, howTaken(how))) setText('');
   };
   return (
     <Sheet title={title} {...(hint && { hint })} open onClose={onClose}>
       <form onSubmit={(event) => void submit(event)} className="space-y-4">
-        <BigNumber label={title} unit={unit} value={text} onChange={setText} />
+        <BigNumber label={title} unit={shown.unit} value={text} onChange={setText} />
         <MomentFields states={states} moment={{ keyState, faultPresent }} onChange={setMoment} />
+        {words.length > 0 && (
+          <div className="flex flex-wrap items-center gap-2">
+            <span className="label">Without a number:</span>
+            {words.map((word) => (
+              <Button key={word} className="capitalize" disabled={busy} onClick={() => void keep(word)}>
+                {wordOf(word)}
+              </Button>
+            ))}
+          </div>
+        )}
+        <HowFields how={how} onChange={setHow} driven={driven} connector={false} />
         <ErrorNotice text={problem ?? error} />
         <Button type="submit" look="rust" className="w-full text-lg" disabled={busy}>
           Keep this reading

@@ -22,6 +22,7 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
   const batteries = new Set(entries.filter(({ kind }) => kind === 'battery').map(({ at }) => at));
   const checks = FIRST_CHECKS.filter(({ at }) => answered.has(at)).length;
   const captures = standingCaptures(item).length;
+  const signals = entries.filter(({ kind }) => CONTROL_KINDS.has(kind)).length;
   const { rungs, ledger } = ladders[ladders.length - 1];
   const read = rungs.filter(({ volts }) => volts !== undefined).length;
   const pumpAt = rungs.findIndex(({ side }) => side === 'pump');
@@ -49,13 +50,19 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
       ],
     },
     current: { count: captures, open: captures ? [] : ['a capture of the prime'] },
-    control: written('control', 'command and output, on a driven pump'),
+    control: {
+      count: written('control', '').count + signals,
+      open: rungs.some(({ station }) => station.kind === 'module') && signals === 0 ? ['command and output'] : [],
+    },
     verdict: { count: 0, open: item.stage === 'open' ? ['the verdict'] : [] },
     repair: written('repair', 'what was done'),
     recheck: written('recheck', 'the same tests again'),
     closed: { count: 0, open: item.stage === 'closed' ? [] : ['the hand-over'] },
   };
 }
+
+/** What a driver module is asked and answers, and the order of a stall. */
+const CONTROL_KINDS: ReadonlySet<string> = new Set(['sweep', 'fell-first', 'duty']);
 
 function openIntake({ intake }: CaseDetail): string[] {
   return [

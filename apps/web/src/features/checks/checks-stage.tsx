@@ -1,4 +1,4 @@
-import { FIRST_CHECKS, MEASURES, newestEntry, type Check, type Entry } from '@jarro/core';
+import { FIRST_CHECKS, NUMBER_MEASURES, newestEntry, type Check, type Entry } from '@jarro/core';
 import { CircleHelp } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
@@ -11,7 +11,7 @@ import { StageFrame } from '../case/stage-head';
 import { ReadingTile } from '../pressure/gauge-tile';
 import { useMay } from '../session/use-may';
 
-const NUMBERS = MEASURES.filter(({ stage }) => stage === 'first-checks');
+const NUMBERS = NUMBER_MEASURES.filter(({ stage }) => stage === 'first-checks');
 
 /** Questions of seconds: one press each, and what the answer rules in or out stands below it. */
 export function ChecksStage({ item }: { item: CaseDetail }) {

@@ -10,9 +10,9 @@ import {
   stageGuide,
   type CaseSystem,
   type EntryKind,
-  type Helped,
   type HoldRecord,
   type Stage,
+  type SweepRecord,
   type VolumeRecord,
 } from '@jarro/core';
 import type {
@@ -26,7 +26,16 @@ import type {
 import { pressureText, shownAs } from '../../app/units';
 import { REFERENCE_NAMES, TRUST_NAMES, VERDICT_NAMES } from '../../app/words';
 import { BLOCK_NAMES } from '../pressure/hold-words';
-import { AT_STATION, DUTY_LINES, isDutyLine, isStationKind, stationOrPlace, wordOf } from '../path/station-kinds';
+import { HELP_NAMES } from '../path/how-fields';
+import {
+  DUTY_LINES,
+  isDutyLine,
+  isStationKind,
+  keyOf,
+  stationOrPlace,
+  wordOf,
+  type StationKindOfReading,
+} from '../path/station-kinds';
 
 /** What may be voided by hand: an intake is saved anew, a verdict reopened, a caution can't be unseen. */
 export const VOIDABLE: ReadonlySet<EvidenceKind> = new Set([...ENTRY_KINDS, 'photo', 'capture', 'note']);
@@ -36,8 +45,6 @@ interface Described {
   readonly text: string;
 }
 
-const SHEET_CHECKS: Readonly<Record<string, string>> = { gauge_bled: 'Gauge bled', hose_fuel: 'Vacuum hose' };
-
 /** One link of the chain in words and in the reader's units. */
 export function describeLink(link: EvidenceItem, item: CaseDetail, unit: PressureUnitName): Described {
   const { kind, at, value } = link;
@@ -46,9 +53,10 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
     case 'check': {
       const check = FIRST_CHECKS.find((c) => c.at === at);
       const answer = check?.answers.find((a) => a.value === value)?.label ?? String(value);
-      return { title: check?.title ?? SHEET_CHECKS[at] ?? at, text: answer };
+      return { title: check?.title ?? findMeasure('check', at)?.title ?? at, text: answer };
     }
     case 'hold': {
+      if (typeof value === 'string') return { title: 'Hold', text: wordOf(value) };
       const { points, blocked } = value as HoldRecord;
       const result = fitHold({ points });
       const parts = [
@@ -64,6 +72,10 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
     case 'volume': {
       const { volumeM3, durationS } = value as VolumeRecord;
       return { title: 'Volume', text: `${(volumeM3 * 1000).toFixed(2)} L in ${durationS.toFixed(0)} s` };
+    }
+    case 'sweep': {
+      const { steps } = value as SweepRecord;
+      return { title: 'Duty sweep', text: `${steps.length} step${steps.length === 1 ? '' : 's'}` };
     }
     case 'intake':
       return { title: 'Intake saved', text: '' };
@@ -97,18 +109,12 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
   }
 }
 
-const HELP_WORDS = {
-  bridged: 'relay bridged',
-  fed: 'pump fed directly',
-  'module-bypassed': 'module passed by',
-} as const satisfies Record<Helped, string>;
-
 /** A question that somebody had no way to answer. */
 function describeNotPossible({ kind, at, keyState }: EvidenceItem, { intake, system }: CaseDetail): Described {
   const { stations } = caseProfile(intake, system ?? undefined);
   const place = stations.find(({ id }) => id === at)?.name ?? findMeasure(kind as EntryKind, at)?.title ?? at;
   const check = FIRST_CHECKS.find((c) => c.at === at)?.title;
-  const what = isStationKind(kind) ? AT_STATION[kind].toLowerCase() : kind;
+  const what = isStationKind(kind) ? keyOf(kind).toLowerCase() : kind;
   return { title: check ?? `${place}, ${what}`, text: `not possible here${keyState ? ` (${keyState})` : ''}` };
 }
 
@@ -123,7 +129,7 @@ const FIRST_NAMES: Readonly<Record<string, string>> = {
 
 function describeAtStation(
   link: EvidenceItem,
-  kind: keyof typeof AT_STATION,
+  kind: StationKindOfReading,
   item: CaseDetail,
   unit: PressureUnitName,
 ): Described {
@@ -133,12 +139,14 @@ function describeAtStation(
   const line = kind === 'duty' && isDutyLine(at) ? `Duty, ${DUTY_LINES[at].toLowerCase()}` : undefined;
   const place =
     stationOrPlace(stations, at)?.name ?? FIRST_NAMES[at] ?? (at === 'injector_kick' ? 'Injector kick' : at);
-  const title = line ?? (kind === 'voltage' ? place : `${AT_STATION[kind]}: ${place}`);
+  const title = line ?? (kind === 'voltage' ? place : `${keyOf(kind)}: ${place}`);
   const text = typeof value === 'number' ? describeMeasure(link, unit).text : wordOf(String(value));
   const manner = [
     how?.reference && `from ${REFERENCE_NAMES[how.reference].toLowerCase()}`,
     how?.unloaded && 'plug off',
-    how?.helped && HELP_WORDS[how.helped],
+    how?.helped && HELP_NAMES[how.helped].toLowerCase(),
+    how?.boosted !== undefined && (how.boosted ? 'battery helped' : 'battery on its own'),
+    how?.commandPercent !== undefined && `commanded ${how.commandPercent} %`,
     how?.trust && `trusted: ${TRUST_NAMES[how.trust].toLowerCase()}`,
   ].filter(Boolean);
   return { title, text: [text, ...manner].join(', ') };
@@ -149,7 +157,8 @@ function describeMeasure({ kind, at, value }: EvidenceItem, unit: PressureUnitNa
   const title = measure?.title ?? at;
   if (typeof value !== 'number') return { title, text: String(value) };
   if (!measure) return { title, text: kind === 'voltage' ? `${value.toFixed(2)} V` : String(value) };
-  const shown = shownAs(measure.unit, at, unit);
+  if (measure.value.type !== 'number') return { title, text: String(value) };
+  const shown = shownAs(measure.value.unit, at, unit);
   return { title, text: `${shown.text(value)} ${shown.unit}` };
 }
 

@@ -1,22 +1,33 @@
-import { BENCH_ANSWERS, isBenchKind, type EntryKind, type KeyState, type Reference, type Station } from '@jarro/core';
+import {
+  EVIDENCE,
+  findMeasure,
+  MEASURES,
+  wordsAt,
+  type EntryKind,
+  type KeyState,
+  type Reference,
+  type Station,
+} from '@jarro/core';
 
-/** What can be read or done at a station, in the words that are pressed. */
-export const AT_STATION = {
-  voltage: 'Volts',
-  'test-light': 'Lamp',
-  resistance: 'Ohms',
-  current: 'Amps',
-  duty: 'Duty',
-  heard: 'Heard',
-  disturb: 'Moved',
-  swap: 'Swapped',
-  bridge: 'Bridged',
-  'direct-feed': 'Fed directly',
-  'module-bypass': 'Bypassed',
-  'new-fuse': 'New fuse',
-  visual: 'Looked at',
-} as const satisfies Partial<Record<EntryKind, string>>;
-export type StationKindOfReading = keyof typeof AT_STATION;
+/** What can be read or done at a station, most used first. */
+const AT_STATIONS = [
+  'voltage',
+  'current',
+  'heard',
+  'direct-feed',
+  'actuator',
+  'pattern',
+  'swap',
+  'bridge',
+  'duty',
+  'module-bypass',
+  'new-fuse',
+  'test-light',
+  'resistance',
+  'disturb',
+  'visual',
+] as const satisfies readonly EntryKind[];
+export type StationKindOfReading = (typeof AT_STATIONS)[number];
 
 /** A reading about to be taken: where, of what, and what is known of how. */
 export interface StationReading {
@@ -36,65 +47,70 @@ export function isDutyLine(at: string): at is DutyLine {
   return Object.hasOwn(DUTY_LINES, at);
 }
 
-/** Places beside the stations that a test may send somebody to. */
-const BESIDE: Readonly<Record<string, string>> = {
-  module_ground: 'Driver module, ground pin',
-  coil_feed: 'Relay coil, feed',
-  coil_ground: 'Relay coil, ground',
-  hose: 'Hose in the tank',
-};
-
-/** A station of the path, or a place beside it. */
-export function stationOrPlace(stations: readonly Station[], id: string): Station | undefined {
-  const name = BESIDE[id];
-  const beside =
-    name === undefined ? undefined : ({ id, kind: 'connector', name, accessMinutes: 0, backProbe: true } as const);
-  return stations.find((station) => station.id === id) ?? beside;
+/** The word on the key that offers a kind. */
+export function keyOf(kind: EntryKind): string {
+  return EVIDENCE[kind].key;
 }
 
 export function isStationKind(kind: string): kind is StationKindOfReading {
-  return kind in AT_STATION;
+  return (AT_STATIONS as readonly string[]).includes(kind);
 }
 
-const OWN: Partial<Record<Station['kind'], readonly StationKindOfReading[]>> = {
-  pump: ['current', 'heard', 'direct-feed'],
-  relay: ['swap', 'bridge'],
-  'junction-box': ['bridge'],
-  module: ['duty', 'module-bypass'],
-  fuse: ['new-fuse'],
-  'fusible-link': ['new-fuse'],
+/** Places beside the path, by the station at which somebody stands who reads them. */
+const BESIDE: Partial<Record<Station['kind'], readonly string[]>> = {
+  battery: ['unit_supply'],
+  fuse: ['neighbour_fuse'],
+  relay: ['coil_feed', 'coil_ground'],
+  'junction-box': ['coil_feed', 'coil_ground'],
+  module: ['module_ground'],
+  pump: ['hose'],
 };
 
-/** What is offered at a station, most used first. */
-export function kindsAt({ kind }: Station): readonly StationKindOfReading[] {
-  const common: StationKindOfReading[] = [
-    'voltage',
-    ...(OWN[kind] ?? []),
-    'test-light',
-    'resistance',
-    'disturb',
-    'visual',
-  ];
-  return kind === 'battery' ? ['voltage'] : common;
+/** What else is read at a station, with its name. */
+export function placesBeside({ kind, secondPump }: Station): readonly { readonly id: string; readonly name: string }[] {
+  const places = [...(BESIDE[kind] ?? []), ...(secondPump ? ['lift_pump'] : [])];
+  return places.map((id) => ({ id, name: nameOf(id) }));
 }
 
-/** Units of what is typed; absent where the answer is one of a few words. */
-export const UNIT_OF: Partial<Record<StationKindOfReading, string>> = {
-  voltage: 'V',
-  resistance: 'Ω',
-  current: 'A',
-  duty: '%',
-};
+const PLACE_NAMES: Readonly<Record<string, string>> = { lift_pump: 'Lift pump' };
+
+function nameOf(place: string): string {
+  return PLACE_NAMES[place] ?? MEASURES.find(({ at }) => at === place)?.title ?? place;
+}
+
+/** A station of the path, or a place beside it that something is read at. */
+export function stationOrPlace(stations: readonly Station[], id: string): Station | undefined {
+  const station = stations.find((one) => one.id === id);
+  if (station) return station;
+  const isPlace = AT_STATIONS.some((kind) => EVIDENCE[kind].places?.some(({ at }) => at === id));
+  return isPlace ? { id, kind: 'connector', name: nameOf(id), accessMinutes: 0, backProbe: true } : undefined;
+}
+
+/** What is offered at a station, or at a place beside it, most used first. */
+export function kindsAt({ id, kind }: Station): readonly StationKindOfReading[] {
+  const named = AT_STATIONS.filter((one) => EVIDENCE[one].places?.some(({ at }) => at === id));
+  if (named.length > 0) return named;
+  if (kind === 'battery') return ['voltage'];
+  return AT_STATIONS.filter((one) => {
+    const { stations } = EVIDENCE[one];
+    return one === 'duty' ? kind === 'module' : stations && (!stations.at || stations.at.includes(kind));
+  });
+}
+
+/** Unit of what is typed; absent where the answer is one of a few words. */
+export function unitOf(kind: StationKindOfReading, at: string): string | undefined {
+  const value = findMeasure(kind, at)?.value;
+  return value?.type === 'number' ? value.unit : undefined;
+}
 
 /** Answers that are pressed rather than typed. */
-export function answersTo(kind: StationKindOfReading): readonly string[] {
-  if (kind === 'resistance') return ['wandering', 'open'];
-  return isBenchKind(kind) ? BENCH_ANSWERS[kind] : [];
+export function answersTo(kind: StationKindOfReading, at: string): readonly string[] {
+  return wordsAt(kind, at);
 }
 
 /** Off circuit, or with the power away. */
 export const DEAD_KINDS: ReadonlySet<StationKindOfReading> = new Set(['resistance', 'visual']);
 
 export function wordOf(answer: string): string {
-  return answer.replace('-', ' ');
+  return answer.replaceAll('-', ' ');
 }

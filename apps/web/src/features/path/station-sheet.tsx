@@ -1,18 +1,8 @@
-import {
-  cautionsFor,
-  KEY_STATES,
-  REFERENCES,
-  TRUSTS,
-  type EntryValue,
-  type Helped,
-  type Reference,
-  type Station,
-  type Trust,
-} from '@jarro/core';
+import { cautionsFor, KEY_STATES, REFERENCES, type EntryValue, type Reference, type Station } from '@jarro/core';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { readNumber } from '../../app/units';
-import { REFERENCE_NAMES, TRUST_NAMES } from '../../app/words';
+import { REFERENCE_NAMES } from '../../app/words';
 import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { Choice, optionsOf } from '../../ui/choice';
@@ -22,35 +12,26 @@ import { Acknowledge } from '../case/acknowledge';
 import { useTheBench } from '../case/bench';
 import { openCautions } from '../case/cautions';
 import { habitual, remember } from './habits';
+import { HowFields, howTaken, USUAL_WAY } from './how-fields';
 import { MomentFields } from './moment';
 import { ruledOut, type KeptEntry } from './ruled-out';
 import { useMoment } from './use-moment';
 import {
   answersTo,
-  AT_STATION,
   DEAD_KINDS,
   DUTY_LINES,
+  keyOf,
   kindsAt,
+  placesBeside,
   stationOrPlace,
-  UNIT_OF,
+  unitOf,
   wordOf,
   type DutyLine,
   type StationReading,
 } from './station-kinds';
 
-/** Kinds that mean something while the circuit is helped. */
-const HELPABLE: ReadonlySet<StationReading['kind']> = new Set(['voltage', 'current', 'duty']);
-const HELP_NAMES = {
-  no: 'As it is',
-  bridged: 'Relay bridged',
-  fed: 'Pump fed directly',
-  'module-bypassed': 'Module passed by',
-} as const satisfies Record<Helped | 'no', string>;
-
-const LOADING = [
-  { value: 'loaded', label: 'Plug on, current flowing' },
-  { value: 'open', label: 'Plug off' },
-] as const;
+/** Ohms are taken across a part, or from its feed to ground. */
+const ACROSS = { across: 'Across it', ground: 'From here to ground' } as const;
 
 /** A reading at a station, in seconds: type the number, Enter, and the next station comes up by itself. */
 export function StationSheet({
@@ -69,6 +50,7 @@ export function StationSheet({
   if (!station) return null;
   const details = [station.pin && `pin ${station.pin}`, station.colour, station.location].filter(Boolean).join(' · ');
   const next = nextStation(profile.stations, station.id);
+  const beside = placesBeside(station);
   const ahead = openCautions(item, 'power-path');
   if (ahead.length > 0) {
     return (
@@ -88,10 +70,20 @@ export function StationSheet({
         <Choice
           label="What is read"
           hideLabel
-          options={kindsAt(station).map((value) => ({ value, label: AT_STATION[value] }))}
+          options={kindsAt(station).map((value) => ({ value, label: keyOf(value) }))}
           value={reading.kind}
           onChange={(kind) => onReading({ station: station.id, kind })}
         />
+        {beside.length > 0 && (
+          <div className="flex flex-wrap items-center gap-2">
+            <span className="label">Read here too:</span>
+            {beside.map(({ id, name }) => (
+              <Button key={id} onClick={() => onReading({ station: id, kind: kindsAt({ ...station, id })[0] })}>
+                {name}
+              </Button>
+            ))}
+          </div>
+        )}
         <ReadingForm
           key={`${station.id}/${reading.kind}`}
           caseId={item.id}
@@ -138,10 +130,9 @@ function ReadingForm({
   const [moment, setMoment] = useMoment(caseId, first);
   const { keyState } = moment;
   const [reference, setReference] = useState<Reference>(given ?? habitual().reference);
-  const [loading, setLoading] = useState<'loaded' | 'open'>('loaded');
+  const [how, setHow] = useState(USUAL_WAY);
   const [line, setLine] = useState<DutyLine>(asked ?? 'output');
-  const [helped, setHelped] = useState<Helped | 'no'>('no');
-  const [trust, setTrust] = useState<Trust>('normal');
+  const [across, setAcross] = useState<keyof typeof ACROSS>(given && kind === 'resistance' ? 'ground' : 'across');
   const [problem, setProblem] = useState<string>();
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
   const gone = useRef(false);
@@ -151,26 +142,22 @@ function ReadingForm({
     },
     [],
   );
-  const unit = UNIT_OF[kind];
-  const referenced = kind === 'voltage' || kind === 'test-light';
   const at = kind === 'duty' ? line : station.id;
+  const unit = unitOf(kind, at);
+  const referenced = kind === 'voltage' || kind === 'test-light';
+  const answers = answersTo(kind, at);
   const cautions = cautionsFor({ kind, at: station.id, keyState }, profile);
 
   const keep = async (value: EntryValue) => {
     setProblem(undefined);
     if (!DEAD_KINDS.has(kind)) remember({ state: keyState });
     if (kind === 'voltage') remember({ reference });
-    const how = {
-      ...(referenced && { reference }),
-      ...(loading === 'open' && { unloaded: true }),
-      ...(helped !== 'no' && { helped }),
-      trust,
-    };
+    const from = kind === 'resistance' && across === 'ground' ? 'chassis' : referenced ? reference : undefined;
     const entry = { kind, at, value, ...moment };
-    const result = await addEntry({ caseId, ...entry, ...how });
+    const result = await addEntry({ caseId, ...entry, ...(from && { reference: from }), ...howTaken(how) });
     // Whoever closed the sheet meanwhile doesn't want the next one.
     if ('error' in result || gone.current) return;
-    onKept({ ...entry, reference, unloaded: loading === 'open', trust });
+    onKept({ ...entry, reference, unloaded: how.connector === 'open', trust: how.trust });
   };
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -191,12 +178,13 @@ function ReadingForm({
         </ul>
       )}
       {unit && <BigNumber label={station.name} unit={unit} value={text} onChange={setText} />}
-      <div className="grid grid-cols-2 gap-3">
-        {answersTo(kind).map((answer) => (
+      <div className={unit ? 'flex flex-wrap items-center gap-2' : 'grid grid-cols-2 gap-3'}>
+        {unit && answers.length > 0 && <span className="label">Without a number:</span>}
+        {answers.map((answer) => (
           <Button
             key={answer}
-            look="ink"
-            className="min-h-16 text-xl capitalize"
+            look={unit ? 'plain' : 'ink'}
+            className={unit ? 'capitalize' : 'min-h-16 text-xl capitalize'}
             onClick={() => void keep(answer)}
             disabled={isLoading}
           >
@@ -212,27 +200,12 @@ function ReadingForm({
           onChange={setReference}
         />
       )}
+      {kind === 'resistance' && (
+        <Choice label="Leads" options={optionsOf(ACROSS)} value={across} onChange={setAcross} />
+      )}
       {kind === 'duty' && <Choice label="Duty" options={optionsOf(DUTY_LINES)} value={line} onChange={setLine} />}
       <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
-      <details>
-        <summary className="label min-h-11 cursor-pointer py-2.5">
-          {loading === 'open' ? 'Plug off' : 'Plug on'}
-          {helped !== 'no' && `, ${HELP_NAMES[helped].toLowerCase()}`}, trusted {TRUST_NAMES[trust].toLowerCase()}:
-          change
-        </summary>
-        <div className="space-y-3">
-          <Choice label="Connector" options={LOADING} value={loading} onChange={setLoading} />
-          {HELPABLE.has(kind) && (
-            <Choice label="The circuit meanwhile" options={optionsOf(HELP_NAMES)} value={helped} onChange={setHelped} />
-          )}
-          <Choice
-            label="Trust in this reading"
-            options={optionsOf(TRUST_NAMES).filter(({ value }) => TRUSTS.includes(value))}
-            value={trust}
-            onChange={setTrust}
-          />
-        </div>
-      </details>
+      <HowFields how={how} onChange={setHow} driven={profile.stations.some((one) => one.kind === 'module')} />
       <ErrorNotice text={problem ?? errorText(error)} />
       {unit && (
         <Button type="submit" look="rust" className="w-full text-lg" disabled={isLoading}>

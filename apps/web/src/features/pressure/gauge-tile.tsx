@@ -1,5 +1,5 @@
 import {
-  findMeasure,
+  findNumber,
   type Entry,
   type EntryKind,
   type KeyState,
@@ -105,9 +105,9 @@ export function ReadingTile({
   onMeasure: (() => void) | undefined;
 }) {
   const pressure = usePressureUnit();
-  const measure = findMeasure(kind, at);
+  const measure = findNumber(kind, at);
   if (!measure) return null;
-  const { unit, text } = shownAs(measure.unit, at, pressure);
+  const { unit, text } = shownAs(measure.value.unit, at, pressure);
   return (
     <button
       type="button"

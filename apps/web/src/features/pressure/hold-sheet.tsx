@@ -1,4 +1,4 @@
-import { findMeasure, fitHold, judgeHold, type HoldBlock, type HoldRecord } from '@jarro/core';
+import { findNumber, fitHold, judgeHold, type HoldBlock, type HoldRecord } from '@jarro/core';
 import { Undo2 } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
@@ -25,7 +25,7 @@ export interface RunningHold {
 }
 
 const NOT_BEGUN: RunningHold = { points: [], blocked: 'none' };
-const GAUGE = findMeasure('pressure', 'rail');
+const GAUGE = findNumber('pressure', 'rail')?.value;
 
 /** The clock runs here, the needle is read there: every number typed is stamped with the moment of its Enter. */
 export function HoldSheet({ caseId, onClose }: { caseId: string; onClose: () => void }) {

@@ -1,11 +1,15 @@
-import type { HoldRecord } from '@jarro/core';
+import { wordsAt, type HoldRecord } from '@jarro/core';
 import { Timer } from 'lucide-react';
 import { useState } from 'react';
+import { errorText, useAddEntryMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
 import type { CaseDetail } from '../../app/types';
 import { pressureText, usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
+import { ErrorNotice } from '../../ui/notice';
 import { standing } from '../case/evidence';
+import { useFaultShows } from '../case/fault-slice';
+import { wordOf } from '../path/station-kinds';
 import { HoldCurve } from './hold-curve';
 import { HoldSheet, type RunningHold } from './hold-sheet';
 import { clockText, timeText } from './hold-words';
@@ -17,7 +21,13 @@ export function HoldTest({ item, editable }: { item: CaseDetail; editable: boole
   const unit = usePressureUnit();
   const [running] = useKept<RunningHold>(`hold/${item.id}`);
   const seconds = useSeconds(running?.begunAt, running !== undefined);
-  const records = standing(item).filter(({ kind }) => kind === 'hold');
+  const [faultPresent] = useFaultShows(item.id);
+  const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const seen = standing(item).filter(({ kind }) => kind === 'hold');
+  const records = seen.filter(({ value }) => typeof value === 'object');
+  const said = seen.filter(({ value }) => typeof value === 'string').at(-1);
+  const say = (value: string) =>
+    void addEntry({ caseId: item.id, kind: 'hold', at: 'rail', value, keyState: 'after-off', faultPresent });
   const { hold } = item.sheet;
   return (
     <section aria-label="Hold">
@@ -51,6 +61,25 @@ export function HoldTest({ item, editable }: { item: CaseDetail; editable: boole
           Pressure after key-off, once a minute or so, with each line blocked in turn if it falls.
         </p>
       )}
+      {editable && (
+        <div role="group" aria-label="Seen without timing it" className="mt-1 flex flex-wrap items-center gap-2">
+          <span className="label">Seen without timing it:</span>
+          {wordsAt('hold', 'rail').map((word) => (
+            <Button
+              key={word}
+              look={said?.value === word ? 'ink' : 'plain'}
+              aria-pressed={said?.value === word}
+              disabled={isLoading}
+              className="capitalize"
+              onClick={() => say(word)}
+            >
+              {wordOf(word)}
+            </Button>
+          ))}
+        </div>
+      )}
+      {!editable && said && <p>Seen without timing it: {wordOf(String(said.value))}.</p>}
+      <ErrorNotice text={errorText(error)} />
       {open && <HoldSheet caseId={item.id} onClose={() => setOpen(false)} />}
     </section>
   );

@@ -1,63 +1,66 @@
+import { KEY_STATES } from '../../terms/key-states.js';
 import { tableOutput } from '../../vehicle/command-table.js';
+import type { EvidenceKind, NamedPlace } from '../kind.js';
 import { answers, type Answers, type NumberPart, type Part, type Scene } from '../part.js';
 import type { Reading } from '../reading.js';
-import { sensorPressure } from '../../vehicle/rail-sensor.js';
-import { gauged } from './pressure.js';
+import { minutesToModule } from '../site.js';
+import type { NumberValue } from '../values.js';
+
+export const PERCENT: NumberValue = {
+  type: 'number',
+  unit: '%',
+  least: 0,
+  most: 100,
+  beyond: 'A duty lies between 0 and 100 %.',
+  inFiles: [-100, 100],
+};
+
+const line = (at: string, title: string): NamedPlace => ({
+  at,
+  title,
+  stage: 'control',
+  value: PERCENT,
+  states: KEY_STATES,
+});
+
+/** A driver module's lines, by scope or by a meter that reads duty. */
+export const duty: EvidenceKind = {
+  key: 'Duty',
+  places: [
+    line('output', 'Duty, given out'),
+    line('command', 'Duty, asked at its pin'),
+    line('feedback', 'Duty, answered'),
+  ],
+  onPath: true,
+  title: ({ at, state }) =>
+    at === 'command'
+      ? `Command at the module’s pin, ${state}`
+      : at === 'feedback'
+        ? `Feedback duty, ${state}`
+        : `Duty out of the driver module, ${state}`,
+  minutes: (site) => minutesToModule(site) + 3,
+  danger: () => 'power-path',
+  foresee: dutyParts,
+  probe: 0,
+  example: { at: 'output', value: 48, state: 'idle' },
+};
 
 /** A duty is told within a few per cent of itself and a point (IEEE Std 181 measures better; hand meters don't). */
 const DUTY_SHARE = 0.03;
 const DUTY = 0.015;
 
-function dutyPart(value: number, of: NumberPart['of'], { now }: Scene): Part {
+export function dutyPart(value: number, of: NumberPart['of'], { now }: Scene): Part {
   return { value, of, sd: Math.hypot(DUTY, DUTY_SHARE * of(now)), range: 1 };
 }
 
 /** A module's command as it arrives at its pin, and what it gives out. A command speaks through the profile's table. */
-export function dutyParts({ at, value }: Reading, scene: Scene): Part[] {
+function dutyParts({ at, value }: Reading, scene: Scene): Part[] {
   const { vehicle } = scene;
   if (vehicle.moduleAt < 0 || typeof value !== 'number') return [];
   if (at === 'feedback') return feedbackParts(value, scene);
   return at === 'command'
     ? [dutyPart(tableOutput(vehicle.profile.commandTable, value) / 100, ({ pin }) => pin, scene)]
     : [dutyPart(value / 100, ({ output }) => output, scene)];
-}
-
-const TRIM_RANGE = 100;
-
-/** What the scan tool shows. */
-export function scanParts({ at, value }: Reading, scene: Scene): Part[] {
-  const { vehicle, now, fault } = scene;
-  const { sensorTable, commandTable, pump } = vehicle.profile;
-  if (typeof value !== 'number') return [];
-  switch (at) {
-    case 'commanded_duty':
-      return vehicle.moduleAt < 0 ? [] : [dutyPart(tableOutput(commandTable, value) / 100, ({ wish }) => wish, scene)];
-    case 'feedback_duty':
-      return feedbackParts(value, scene);
-    case 'desired_pressure': {
-      const of: NumberPart['of'] = ({ desiredPa }) => desiredPa;
-      return [{ value, of, sd: 0.08 * pump.pressurePa, range: 2 * pump.pressurePa }];
-    }
-    case 'actual_pressure': {
-      const of: NumberPart['of'] = ({ sensedPa }) => sensedPa;
-      return [{ value, of, ...gauged(of, scene) }];
-    }
-    case 'sensor_volts': {
-      const pascal = sensorTable && sensorPressure(value, sensorTable);
-      const of: NumberPart['of'] = ({ sensedPa }) => sensedPa;
-      return pascal === undefined ? [] : [{ value: pascal, of, ...gauged(of, scene) }];
-    }
-    case 'long_trim': {
-      // Fuel arrives as the root of the pressure across the injectors (Bernoulli); what is missing is added by the trim.
-      const of: NumberPart['of'] = ({ hoseOffPa, desiredPa }) => {
-        const arrives = Math.sqrt(Math.max(0.1, hoseOffPa / desiredPa));
-        return Math.max(-35, Math.min(45, 100 * (1 / arrives - 1))) + (fault.lacks === 'air' ? 18 : 0);
-      };
-      return [{ value, of, sd: Math.hypot(5, 0.35 * of(now)), range: TRIM_RANGE }];
-    }
-    default:
-      return [];
-  }
 }
 
 /** What a module says on its feedback line, by the words of the profile's table. */
@@ -77,7 +80,7 @@ export function feedbackSays(percent: number, table: Scene['vehicle']['profile']
   return row && WORDS.find(([, word]) => word.test(row.meaning))?.[0];
 }
 
-function feedbackParts(percent: number, scene: Scene): Part[] {
+export function feedbackParts(percent: number, scene: Scene): Part[] {
   const said = feedbackSays(percent, scene.vehicle.profile.feedbackTable);
   return said ? [{ value: said, shares: feedbackShares(scene) }] : [];
 }

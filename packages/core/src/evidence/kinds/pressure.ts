@@ -1,9 +1,98 @@
-import { fitHold, judgeHold } from '../../measure/pressure/hold.js';
-import type { HoldRecord } from '../../measure/pressure/hold-record.js';
-import type { VolumeRecord } from '../entry.js';
-import { slack, type NumberPart, type Part, type Scene } from '../part.js';
-import type { Reading } from '../reading.js';
+import { ATMOSPHERE_PA, LOW_SIDE_MOST_PA } from '../../limits/limits.js';
 import type { Snapshot } from '../../physics/solve.js';
+import { onTheLine } from '../dangers.js';
+import type { EvidenceKind, NamedPlace } from '../kind.js';
+import { answers, sigmoid, slack, type NumberPart, type Part, type Scene } from '../part.js';
+import type { Reading } from '../reading.js';
+import { minutesToPump, type Site } from '../site.js';
+import type { NumberValue } from '../values.js';
+
+/** A hand gauge, by hand on the low side only; what earlier files hold beyond that stays readable. */
+export const GAUGE: NumberValue = {
+  type: 'number',
+  unit: 'Pa',
+  least: -ATMOSPHERE_PA,
+  most: LOW_SIDE_MOST_PA,
+  beyond:
+    'A gauge can’t read below a perfect vacuum (-101 kPa), and a hand gauge has no place above 1200 kPa: the direct-injection high side is read by scan tool only.',
+  inFiles: [-ATMOSPHERE_PA, 40e6],
+};
+/** The valve of a port pressed for a moment: it squirts or it doesn't, and says nothing more. */
+const GAUGE_OR_VALVE: NumberValue = { ...GAUGE, words: ['none', 'some'] };
+const VACUUM: NumberValue = {
+  ...GAUGE,
+  least: 0,
+  most: ATMOSPHERE_PA,
+  beyond: 'A vacuum lies between 0 and 30 inHg (101 kPa).',
+};
+
+const place = (
+  at: string,
+  title: string,
+  states: NamedPlace['states'],
+  howTo?: string,
+  value: NumberValue = GAUGE,
+): NamedPlace => ({ at, title, stage: 'pressure', value, states, ...(howTo !== undefined && { howTo }) });
+
+/** Read at the engine, away from fuel and the pump's circuit. */
+const VACUUM_AT = 'manifold_vacuum';
+
+/** A gauge, wherever it is fitted. */
+export const pressure: EvidenceKind = {
+  key: 'Pressure',
+  places: [
+    place(
+      'dead_head',
+      'Rail with the return pinched',
+      ['idle', 'prime'],
+      'Soft hose only, with the proper clamp, for a moment: the pressure may rise to twice and more.',
+    ),
+    place(
+      'rail',
+      'Gauge at the rail',
+      ['prime', 'cranking', 'idle', 'loaded', 'after-off'],
+      'Rag round the port, glasses on, air bled by cycling the key.',
+      GAUGE_OR_VALVE,
+    ),
+    place(
+      'rail_hose_off',
+      'Idle, regulator hose off',
+      ['idle'],
+      'Look into the hose: fuel in it means a torn diaphragm.',
+    ),
+    place('rail_snap', 'Lowest on snap throttle', ['loaded'], 'Open fast, watch the needle: it must not sag.'),
+    place('before_filter', 'Before the filter', ['idle', 'prime']),
+    place('after_filter', 'After the filter', ['idle', 'prime']),
+    place(
+      'lift_line',
+      'Between the two pumps',
+      ['prime', 'idle', 'cranking', 'loaded'],
+      'In the line from the lift pump to the second pump, by a tee: some tens of kilopascals are plenty there.',
+    ),
+    place(VACUUM_AT, 'Manifold vacuum', ['idle'], undefined, VACUUM),
+  ],
+  title: ({ name, state }) => `Fuel pressure at ${name}, ${state}`,
+  minutes: minutesTo,
+  cautions: onTheLine,
+  danger: (at) => (at === VACUUM_AT ? undefined : 'pressure'),
+  foresee: pressureParts,
+  probe: 0,
+  example: { at: 'rail', value: 45, unit: 'psi', state: 'idle' },
+};
+
+function minutesTo(site: Site): number {
+  switch (site.at) {
+    case 'before_filter':
+    case 'after_filter':
+      return 14;
+    case 'dead_head':
+      return 10;
+    case 'lift_line':
+      return minutesToPump(site) + 10;
+    default:
+      return 8;
+  }
+}
 
 /** A needle's width and its trembling (common practice, no published source); the gauge's own class is one unknown for all of it. */
 const NEEDLE_SHARE = 0.008;
@@ -18,12 +107,14 @@ const READ: Readonly<Record<string, (s: Snapshot) => number>> = {
   before_filter: ({ beforeFilterPa, gauge }) => beforeFilterPa * gauge,
   rail_hose_off: ({ hoseOffPa, gauge }) => hoseOffPa * gauge,
   manifold_vacuum: ({ vacuumPa }) => vacuumPa,
+  lift_line: ({ liftPa, gauge }) => liftPa * gauge,
 };
 
 /** A gauge, wherever it is fitted. Engine off, what is left in the rail follows the last run and says little. */
-export function pressureParts({ at, value, keyState }: Reading, scene: Scene): Part[] {
+function pressureParts({ at, value, keyState }: Reading, scene: Scene): Part[] {
   const of = READ[at];
-  if (!of || typeof value !== 'number' || keyState === 'off' || keyState === 'after-off') return [];
+  if (!of || keyState === 'off' || keyState === 'after-off') return [];
+  if (typeof value !== 'number') return squirts(value, of(scene.now));
   const { sd, range } = gauged(of, scene);
   return [{ value, of, sd: at === 'dead_head' ? Math.hypot(sd, RELIEF_SHARE * of(scene.now)) : sd, range }];
 }
@@ -37,53 +128,10 @@ export function gauged(of: NumberPart['of'], scene: Scene): Pick<NumberPart, 'sd
   return { sd, range: 2 * scene.vehicle.profile.pump.pressurePa };
 }
 
-const rates = new WeakMap<HoldRecord, { readonly perMin: number | undefined }>();
+/** Below this a pressed valve only weeps (common practice, no published source). */
+const SQUIRTS_PA = 20e3;
 
-/** Share of its pressure that a rail loses in a minute; the fit is the same whatever the hypothesis, so made once a record. */
-function rateOf(record: HoldRecord): number | undefined {
-  let known = rates.get(record);
-  if (!known) {
-    const result = fitHold(record);
-    const told = 'fit' in result && judgeHold(result.fit).standing !== 'too-short';
-    const start = Math.max(LEAST_START_PA, record.points[0][1]);
-    rates.set(record, (known = { perMin: told ? Math.max(LEAST_RATE, result.fit.ratePaPerMin / start) : undefined }));
-  }
-  return known.perMin;
-}
-
-const LEAST_START_PA = 20e3;
-const LEAST_RATE = 1e-3;
-/** A sound rail loses some per cent a minute, a leaking one some tens (common practice, no published source). */
-const SOUND_LOSS = 0.02;
-const SOUND_SPREAD = 0.9;
-const LEAK_SPREAD = 0.6;
-
-/** How fast the rail loses its pressure after shut-down, as the logarithm of the share lost a minute. */
-export function holdParts({ value }: Reading, { fault, vehicle }: Scene): Part[] {
-  const rate = rateOf(value as HoldRecord);
-  if (rate === undefined) return [];
-  const leaks = fault.leaksDown === undefined ? undefined : fault.leaksDown / vehicle.profile.pump.pressurePa;
-  const mean = Math.log(leaks ?? SOUND_LOSS);
-  return [{ value: Math.log(rate), of: () => mean, sd: leaks === undefined ? SOUND_SPREAD : LEAK_SPREAD, range: 9 }];
-}
-
-/** Of the usual flow; less counts as none. */
-const LEAST_FLOW = 1e-6;
-
-/** Into a measuring jar, with next to no pressure to work against: what slips back inside a worn pump hardly shows. */
-export function volumeParts({ value }: Reading, scene: Scene): Part[] {
-  const { volumeM3, durationS } = value as VolumeRecord;
-  const of: NumberPart['of'] = ({ freeFlow }) => Math.log(Math.max(LEAST_FLOW, freeFlow));
-  const sd = Math.hypot(0.2, slack(of, scene, 0.2), scene.fault.clogged ? 0.4 : 0);
-  return [{ value: Math.log(Math.max(LEAST_FLOW, volumeM3 / durationS)), of, sd: Math.min(1.5, sd), range: 5 }];
-}
-
-/** Seconds to prime pressure: short of it, leaked empty before, sound (common practice, no published source). */
-const RISES = { short: 4, empty: 1.6, sound: 0.8 } as const;
-
-export function timingParts({ at, value }: Reading, { fault, now }: Scene): Part[] {
-  if (at !== 'rise_time' || typeof value !== 'number') return [];
-  const short = now.railPa < 0.9 * now.desiredPa;
-  const usual = short ? RISES.short : fault.leaksDown ? RISES.empty : RISES.sound;
-  return [{ value: Math.log(Math.max(0.05, value)), of: () => Math.log(usual), sd: 0.6, range: 6 }];
+function squirts(value: Reading['value'], pascal: number): Part[] {
+  if (typeof value !== 'string') return [];
+  return [{ value, shares: answers({ none: 0.02 + 0.95 * sigmoid((SQUIRTS_PA - pascal) / 6e3) }, 'some') }];
 }

@@ -1,8 +1,39 @@
 import { fuseBefore } from '../../physics/solve.js';
 import type { Station } from '../../vehicle/profile.js';
+import { atTheTank } from '../dangers.js';
+import type { EvidenceKind } from '../kind.js';
 import { answers, type Answers, type Part, type Scene } from '../part.js';
 import type { Reading } from '../reading.js';
-import { told } from './trials.js';
+import { minutesToPump } from '../site.js';
+import { told } from '../told.js';
+import { wordsOf } from '../values.js';
+
+const LOOKS = wordsOf('clean', 'burnt', 'corroded', 'broken', 'cracked', 'loose', 'rubbed', 'damaged', 'wrong-part');
+
+/** What somebody saw. */
+export const visual: EvidenceKind = {
+  key: 'Looked at',
+  places: [
+    {
+      at: 'hose',
+      title: 'Hose in the tank',
+      stage: 'power-path',
+      value: LOOKS,
+      states: ['off', 'prime', 'cranking', 'idle', 'loaded', 'after-off'],
+      howTo: 'With the pump in the hand: split, loose on its spigot, clamp gone.',
+    },
+  ],
+  stations: { value: LOOKS },
+  anyState: true,
+  onPath: true,
+  title: ({ name }) => `Look at ${name}`,
+  minutes: (site) => (site.at === 'hose' ? minutesToPump(site) + 30 : Math.max(1, site.access)),
+  cautions: atTheTank,
+  danger: () => 'power-path',
+  foresee: visualParts,
+  probe: 'clean',
+  example: { at: 'fuse', value: 'burnt', state: 'off' },
+};
 
 // How often a station looks so: common practice, no published source.
 
@@ -48,8 +79,7 @@ const BAD_MODULE: Answers = { ...WRONG, cracked: 0.12, corroded: 0.15, burnt: 0.
 const SPLIT_HOSE: Answers = { broken: 0.5, loose: 0.25, cracked: 0.08, damaged: 0.05 };
 const SOUND_HOSE: Answers = { broken: 0.004, loose: 0.008, cracked: 0.01, damaged: 0.01 };
 
-/** What somebody saw at a station. */
-export function visualParts({ at, value }: Reading, scene: Scene): Part[] {
+function visualParts({ at, value }: Reading, scene: Scene): Part[] {
   if (at === 'hose') return told(value, answers(scene.fault.split ? SPLIT_HOSE : SOUND_HOSE, 'clean'));
   const station = scene.vehicle.profile.stations.find(({ id }) => id === at);
   return station ? told(value, answers(looks(station, scene), 'clean')) : [];

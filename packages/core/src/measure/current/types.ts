@@ -4,17 +4,19 @@ import type { Dropout } from './dropouts.js';
 import type { Alternative, Basis } from './revolution.js';
 import type { Bar } from './rotor-map.js';
 
-export type Pattern =
-  | 'even'
-  | 'locked-notch'
-  | 'burnt-bars'
-  | 'dead-stretch'
-  | 'random-dropouts'
-  | 'brush-bounce'
-  | 'locked-rotor'
-  | 'no-current'
-  | 'pulsed'
-  | 'irregular';
+export const PATTERNS = [
+  'even',
+  'locked-notch',
+  'burnt-bars',
+  'dead-stretch',
+  'random-dropouts',
+  'brush-bounce',
+  'locked-rotor',
+  'no-current',
+  'pulsed',
+  'irregular',
+] as const;
+export type Pattern = (typeof PATTERNS)[number];
 
 /** The steady part of a run. Seconds from the start of the capture; A unless said otherwise. */
 export interface Steady {

@@ -1,0 +1,141 @@
+import type { KeyState, SweepRecord, SweepStep } from '@jarro/core';
+import { Plus } from 'lucide-react';
+import { useState, type FormEvent } from 'react';
+import { errorText, useAddEntryMutation } from '../../app/api';
+import { useKept } from '../../app/kept';
+import type { CaseDetail, PressureUnitName } from '../../app/types';
+import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
+import { KEY_STATE_NAMES } from '../../app/words';
+import { Button } from '../../ui/button';
+import { Choice } from '../../ui/choice';
+import { ErrorNotice } from '../../ui/notice';
+import { entriesOf } from '../case/evidence';
+import { useFaultShows } from '../case/fault-slice';
+
+const COLUMNS = ['commandPercent', 'outputPercent', 'currentA', 'pressurePa', 'supplyV'] as const;
+type Column = (typeof COLUMNS)[number];
+type Row = Readonly<Partial<Record<Column, string>>>;
+
+const TITLES: Readonly<Record<Column, string>> = {
+  commandPercent: 'Command, %',
+  outputPercent: 'Output, %',
+  currentA: 'Current, A',
+  pressurePa: 'Pressure',
+  supplyV: 'Module supply, V',
+};
+const STATES = ['idle', 'prime', 'cranking', 'loaded'] as const satisfies readonly KeyState[];
+
+/** The command stepped, and what the pump does at each: half the current at every step is the module, not the pump. */
+export function DutySweep({ item, editable }: { item: CaseDetail; editable: boolean }) {
+  const unit = usePressureUnit();
+  const [kept, keep] = useKept<readonly Row[]>(`sweep/${item.id}`);
+  const [keyState, setKeyState] = useState<KeyState>('idle');
+  const [problem, setProblem] = useState<string>();
+  const [faultPresent] = useFaultShows(item.id);
+  const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const rows = kept ?? [{}];
+  const sweeps = entriesOf(item).filter(({ kind }) => kind === 'sweep');
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    const steps = rows.filter((row) => Object.values(row).some((text) => text.trim())).map((row) => stepOf(row, unit));
+    const complete = steps.filter((step): step is SweepStep => step !== undefined);
+    if (complete.length === 0 || complete.length < steps.length) {
+      return setProblem('Give every step its command, and numbers only: leave a field empty that wasn’t read.');
+    }
+    setProblem(undefined);
+    const value: SweepRecord = { steps: complete };
+    const entry = { kind: 'sweep', at: 'module', value, keyState, faultPresent } as const;
+    const result = await addEntry({ caseId: item.id, ...entry });
+    if (!('error' in result)) keep(undefined);
+  };
+  return (
+    <section aria-label="Duty sweep" className="space-y-2">
+      <h3 className="text-lg">Duty sweep</h3>
+      <p className="label">
+        Step the command by the scan tool, or by driving, and read what belongs to each step while it stands.
+      </p>
+      {sweeps.map(({ id, value, keyState: state }) => (
+        <SweepTable key={id} sweep={value as SweepRecord} caption={KEY_STATE_NAMES[state]} unit={unit} />
+      ))}
+      {editable && (
+        <form onSubmit={(event) => void submit(event)} className="space-y-2">
+          <div className="grid grid-cols-5 gap-1.5">
+            {COLUMNS.map((column) => (
+              <span key={column} className="label leading-tight">
+                {column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column]}
+              </span>
+            ))}
+            {rows.flatMap((row, i) =>
+              COLUMNS.map((column) => (
+                <input
+                  key={`${i}/${column}`}
+                  aria-label={`Step ${i + 1}, ${TITLES[column]}`}
+                  inputMode="decimal"
+                  className="input min-w-0 px-2 text-right text-lg"
+                  value={row[column] ?? ''}
+                  onChange={(event) =>
+                    keep(rows.map((own, k) => (k === i ? { ...own, [column]: event.target.value } : own)))
+                  }
+                />
+              )),
+            )}
+          </div>
+          <Choice
+            label="Key"
+            options={STATES.map((value) => ({ value, label: KEY_STATE_NAMES[value] }))}
+            value={keyState}
+            onChange={setKeyState}
+          />
+          <ErrorNotice text={problem ?? errorText(error)} />
+          <div className="flex gap-2">
+            <Button onClick={() => keep([...rows, {}])}>
+              <Plus aria-hidden className="size-5" /> Another step
+            </Button>
+            <Button type="submit" look="rust" disabled={isLoading}>
+              Keep this sweep
+            </Button>
+          </div>
+        </form>
+      )}
+    </section>
+  );
+}
+
+/** @returns undefined without a command, or where something isn't a number */
+function stepOf(row: Row, unit: PressureUnitName): SweepStep | undefined {
+  const filled = COLUMNS.filter((column) => row[column]?.trim());
+  const numbers = filled.map((column) => [column, readNumber(row[column] ?? '')] as const);
+  if (!filled.includes('commandPercent') || numbers.some(([, number]) => number === undefined)) return undefined;
+  const { toSi } = shownAs('Pa', 'rail', unit);
+  return Object.fromEntries(
+    numbers.map(([column, number]) => [column, column === 'pressurePa' ? toSi(number ?? 0) : number]),
+  ) as unknown as SweepStep;
+}
+
+function SweepTable({ sweep, caption, unit }: { sweep: SweepRecord; caption: string; unit: PressureUnitName }) {
+  const text = (column: Column, value: number | undefined) =>
+    value === undefined ? '–' : column === 'pressurePa' ? pressureText(value, unit) : String(Number(value.toFixed(2)));
+  return (
+    <table className="w-full text-right text-lg">
+      <caption className="label text-left">{caption}</caption>
+      <thead>
+        <tr>
+          {COLUMNS.map((column) => (
+            <th key={column} scope="col" className="label font-normal">
+              {column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column]}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {sweep.steps.map((step, i) => (
+          <tr key={i} className="border-t border-line">
+            {COLUMNS.map((column) => (
+              <td key={column}>{text(column, step[column])}</td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,110 @@
+import { TRUSTS, type Helped, type HowTaken, type Trust } from '@jarro/core';
+import { readNumber } from '../../app/units';
+import { TRUST_NAMES } from '../../app/words';
+import { Choice, optionsOf } from '../../ui/choice';
+
+/** How a reading was taken, as it is chosen on its sheet. */
+export interface How {
+  readonly connector: 'loaded' | 'open';
+  readonly helped: Helped | 'no';
+  readonly battery: 'as-case' | 'boosted' | 'alone';
+  /** Duty commanded meanwhile, as typed. */
+  readonly command: string;
+  readonly trust: Trust;
+}
+
+export const USUAL_WAY: How = { connector: 'loaded', helped: 'no', battery: 'as-case', command: '', trust: 'normal' };
+
+const CONNECTOR = { loaded: 'Plug on, current flowing', open: 'Plug off' } as const;
+export const HELP_NAMES = {
+  no: 'As it is',
+  bridged: 'Relay bridged',
+  fed: 'Pump fed directly',
+  'module-bypassed': 'Module passed by',
+} as const satisfies Record<How['helped'], string>;
+const BATTERY_NAMES = {
+  'as-case': 'As the intake says',
+  boosted: 'Jump pack or charger on',
+  alone: 'On its own',
+} as const satisfies Record<How['battery'], string>;
+
+/** What the server is told of it: nothing of what is usual. */
+export function howTaken({ connector, helped, battery, command, trust }: How): HowTaken {
+  const commandPercent = readNumber(command);
+  return {
+    trust,
+    ...(connector === 'open' && { unloaded: true }),
+    ...(helped !== 'no' && { helped }),
+    ...(battery !== 'as-case' && { boosted: battery === 'boosted' }),
+    ...(commandPercent !== undefined && { commandPercent }),
+  };
+}
+
+/** Everything about a reading that is seldom otherwise than usual, folded away until it is. */
+export function HowFields({
+  how,
+  onChange,
+  driven,
+  connector = true,
+}: {
+  how: How;
+  onChange: (how: How) => void;
+  /** The path has a driver module, so that a command stands behind every reading. */
+  driven: boolean;
+  /** Whether a plug may be off there. */
+  connector?: boolean;
+}) {
+  const unusual = [
+    how.connector === 'open' && CONNECTOR.open,
+    how.helped !== 'no' && HELP_NAMES[how.helped],
+    how.battery !== 'as-case' && BATTERY_NAMES[how.battery],
+    how.command.trim() && `Commanded ${how.command} %`,
+    how.trust !== 'normal' && `Trusted ${TRUST_NAMES[how.trust].toLowerCase()}`,
+  ].filter((text): text is string => Boolean(text));
+  return (
+    <details>
+      <summary className="label min-h-11 cursor-pointer py-2.5">
+        {unusual.length > 0 ? unusual.join(', ') : 'Taken the usual way'}: change
+      </summary>
+      <div className="space-y-3">
+        {connector && (
+          <Choice
+            label="Connector"
+            options={optionsOf(CONNECTOR)}
+            value={how.connector}
+            onChange={(value) => onChange({ ...how, connector: value })}
+          />
+        )}
+        <Choice
+          label="The circuit meanwhile"
+          options={optionsOf(HELP_NAMES)}
+          value={how.helped}
+          onChange={(helped) => onChange({ ...how, helped })}
+        />
+        <Choice
+          label="The battery meanwhile"
+          options={optionsOf(BATTERY_NAMES)}
+          value={how.battery}
+          onChange={(battery) => onChange({ ...how, battery })}
+        />
+        {driven && (
+          <label className="flex min-h-11 items-center gap-3">
+            <span className="label">Duty commanded meanwhile, %</span>
+            <input
+              inputMode="decimal"
+              value={how.command}
+              onChange={(event) => onChange({ ...how, command: event.target.value })}
+              className="min-h-11 w-24 rounded-xl border border-line bg-paper px-3 text-right"
+            />
+          </label>
+        )}
+        <Choice
+          label="Trust in this reading"
+          options={optionsOf(TRUST_NAMES).filter(({ value }) => TRUSTS.includes(value))}
+          value={how.trust}
+          onChange={(trust) => onChange({ ...how, trust })}
+        />
+      </div>
+    </details>
+  );
+}

@@ -1,0 +1,19 @@
+import type { Reference, Trust } from '../terms/references.js';
+
+/** How a reading was taken, as far as it isn't the usual way: from battery -, loaded, trusted as usual. */
+export interface HowTaken {
+  readonly reference?: Reference;
+  /** The connector was open: no current flowed. */
+  readonly unloaded?: boolean;
+  readonly trust?: Trust;
+  /** The circuit was helped while it was read. */
+  readonly helped?: Helped;
+  /** A charger or jump pack was on, or was taken off, for this one; as the case says when absent. */
+  readonly boosted?: boolean;
+  /** Duty that was commanded meanwhile, by scan tool or by how it was driven, %. */
+  readonly commandPercent?: number;
+}
+
+/** How a circuit may be helped while something is read of it: the relay bridged, the pump fed and grounded, the module passed by. */
+export const HELPS = ['bridged', 'fed', 'module-bypassed'] as const;
+export type Helped = (typeof HELPS)[number];
