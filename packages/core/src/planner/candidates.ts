@@ -80,6 +80,8 @@ function questionsIn(
     at('volume', 'rail'),
     at('actuator', pump),
     ...(comesAndGoes ? [at('fell-first', 'stall')] : []),
+    ...(relayAt < 0 ? [] : [pinOf('coil_feed', keyState), pinOf('coil_ground', keyState)]),
+    ...(moduleAt < 0 ? [] : [pinOf('module_ground', keyState)]),
     ...(liftAt < 0 ? [] : liftQuestions(keyState)),
     at('check', 'prime_heard'),
     ...(silent ? [at('check', 'tap_test')] : []),
@@ -87,11 +89,16 @@ function questionsIn(
   return questions;
 }
 
+/** Volts at a pin beside the path, from the battery's post. */
+function pinOf(at: string, keyState: KeyState): Question {
+  return { kind: 'voltage', at, keyState, reference: 'battery-' };
+}
+
 /** Of two pumps the one in the tank: whatever its silence, its volts and its current tell apart. */
 function liftQuestions(keyState: KeyState): Question[] {
   return [
     { kind: 'heard', at: LIFT_PUMP, keyState },
-    { kind: 'voltage', at: LIFT_PUMP, keyState, reference: 'battery-' },
+    pinOf(LIFT_PUMP, keyState),
     { kind: 'current', at: LIFT_PUMP, keyState },
     { kind: 'pressure', at: 'lift_line', keyState },
     { kind: 'direct-feed', at: LIFT_PUMP, keyState },

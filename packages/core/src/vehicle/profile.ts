@@ -127,6 +127,12 @@ export interface SystemProfile {
   readonly sensorTable?: SensorTable;
 }
 
+/** Whether fuel comes back from the rail through a line that can be pinched: not on a system that is regulated at the tank. */
+export function hasReturn({ control, regulator }: Pick<SystemProfile, 'control' | 'regulator'>): boolean {
+  const atTheRail = regulator === undefined || regulator === 'rail-vacuum';
+  return atTheRail && (control === 'relay' || control === 'relay-oil-switch');
+}
+
 /**
  * Usual resistance across a sound station, ohm. Common practice, no published source: a 15 A blade fuse and a relay
  * contact lose some tens of millivolts at five amperes, a plug some ten.

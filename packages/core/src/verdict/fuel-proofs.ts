@@ -1,6 +1,7 @@
 import type { VolumeRecord } from '../evidence/records.js';
 import type { Reading } from '../evidence/reading.js';
 import { LIMITS } from '../limits/limits.js';
+import { hasReturn } from '../vehicle/profile.js';
 import { fitHold } from '../measure/pressure/hold.js';
 import type { HoldRecord } from '../measure/pressure/hold-record.js';
 import { LOADED_STATES } from '../terms/key-states.js';
@@ -14,14 +15,15 @@ const ENOUGH_DELIVERED = 0.75;
 
 /** A hose that lets go inside the tank looks like a worn pump on every gauge: something must tell them apart. */
 export function deliversLittle(facts: Facts): Proof {
+  const returns = hasReturn(facts.vehicle.profile);
   const asks = [
     question('volume', 'rail', usualState(facts)),
-    question('pressure', 'dead_head', 'idle'),
+    ...(returns ? [question('pressure', 'dead_head', 'idle')] : []),
     question('visual', 'hose', 'off'),
   ];
   const hose = facts.newest('visual', 'hose');
   if (hose?.value === 'clean') return met('The hose in the tank was seen whole.', [hose.id]);
-  const dead = facts.newest('pressure', 'dead_head');
+  const dead = returns ? facts.newest('pressure', 'dead_head') : undefined;
   if (dead && typeof dead.value === 'number') {
     return dead.value < ENOUGH_DELIVERED * facts.vehicle.profile.pump.pressurePa * facts.vehicle.heldShare
       ? met('With the return pinched it still makes too little pressure.', [dead.id])
@@ -37,7 +39,7 @@ export function deliversLittle(facts: Facts): Proof {
     const enough = volumeM3 / durationS > ENOUGH_DELIVERED * facts.vehicle.sound.freeFlow;
     if (!enough) return met('It delivers too little volume.', [volume.id]);
     return missing(
-      'Its volume is good, so it pumps: see the hose in the tank whole, or pinch the return and watch the pressure, before the pump is blamed.',
+      `Its volume is good, so it pumps: see the hose in the tank whole${returns ? ', or pinch the return and watch the pressure,' : ''} before the pump is blamed.`,
       asks.slice(1),
       [volume.id],
     );

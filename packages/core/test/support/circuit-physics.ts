@@ -7,6 +7,8 @@ export interface Help {
   readonly bridged?: number;
   readonly pastModule?: boolean;
   readonly direct?: boolean;
+  /** The return is shut. */
+  readonly pinched?: boolean;
   /** By scan tool. */
   readonly commanded?: boolean;
 }
@@ -31,6 +33,8 @@ export interface Moment {
 }
 
 const STARTER_A = 160;
+/** A valve in the pump lets go here, whatever is shut behind it; share of the rated pressure. */
+const RELIEF = 2.1;
 const DIODE_V = 0.75;
 const COIL_PULLS_V = 6.8;
 export const WORKING: readonly KeyState[] = ['prime', 'cranking', 'idle', 'loaded'];
@@ -130,10 +134,11 @@ export class CircuitPhysics {
     const batteryV = emf - (running ? 0.004 : own.innerOhm) * outside;
     const ohms = help.direct ? own.ohms.map(() => 0.01) : this.ohmsAt(state, batteryV, help);
     const moduleAt = profile.stations.findIndex(({ kind }) => kind === 'module');
+    const pinched = help.pinched === true;
     const still = { batteryV, ampere: 0, speed: 0, pressure: 0, before: 0 };
     const asked = WORKING.includes(state) && !(state === 'prime' && profile.crankOnly);
     if (moduleAt < 0 || help.direct) {
-      const settled = this.settle(ohms, batteryV, 1, state);
+      const settled = this.settle(ohms, batteryV, 1, state, pinched);
       return {
         ...still,
         ...settled,
@@ -155,7 +160,7 @@ export class CircuitPhysics {
         wish,
         pin,
         duty,
-        ...this.settle(past ? ohms.map((o, i) => (i === moduleAt ? 0.02 : o)) : ohms, batteryV, duty, state),
+        ...this.settle(past ? ohms.map((o, i) => (i === moduleAt ? 0.02 : o)) : ohms, batteryV, duty, state, pinched),
       };
     };
     const wished = (): number => {
@@ -183,12 +188,12 @@ export class CircuitPhysics {
   }
 
   /** Speed at which the torques balance, by halving. */
-  private settle(ohms: readonly number[], batteryV: number, duty: number, state: KeyState) {
+  private settle(ohms: readonly number[], batteryV: number, duty: number, state: KeyState, pinched: boolean) {
     const { fault, own } = this;
     const live = 1 - (fault.shortedShare ?? 0);
     const winding = own.winding * live + (fault.brushOhm ?? 0) + 0.1 * (fault.burntBars ?? 0);
     const induced = own.induced * live;
-    const hydraulics = (speed: number) => this.hydraulics(speed, state);
+    const hydraulics = (speed: number) => this.hydraulics(speed, state, pinched);
     const torque = (speed: number) => {
       const { before } = hydraulics(speed);
       const churned = fault.empty || fault.lift ? 0.1 : 0.3;
@@ -214,13 +219,23 @@ export class CircuitPhysics {
     return { volts, ampere, speed: low, ...hydraulics(low) };
   }
 
+  /** What an idling engine's manifold takes off, where the profile names such a regulator or its windows say so. */
+  private vacuum(state: KeyState): number {
+    const { regulator, pressureWindows, pump } = this.profile;
+    const middle = (window: { minPa: number; maxPa: number } | undefined) =>
+      window ? (window.minPa + window.maxPa) / 2 / pump.pressurePa : undefined;
+    const [still, idle] = [middle(pressureWindows.prime), middle(pressureWindows.idle)];
+    if (state !== 'idle') return 0;
+    if (regulator === 'rail-vacuum') return 55e3 / pump.pressurePa;
+    return regulator === undefined && still && idle ? Math.max(0, still - idle) : 0;
+  }
+
   /** Head falls with the square of the flow; a filter and a hole take theirs; the regulator lets go what is above its pressure. */
-  private hydraulics(speed: number, state: KeyState): { pressure: number; before: number } {
+  private hydraulics(speed: number, state: KeyState, pinched: boolean): { pressure: number; before: number } {
     const { fault, own, profile } = this;
     if (fault.empty || fault.lift || speed <= 0) return { pressure: 0, before: 0 };
     const closedLoop = profile.control === 'module-commanded' || profile.control === 'module-self';
-    const vacuum = profile.regulator === 'rail-vacuum' && state === 'idle' ? 55e3 / profile.pump.pressurePa : 0;
-    const set = closedLoop ? 1.8 : own.held * (fault.regulator ?? 1) - vacuum;
+    const set = pinched ? RELIEF : closedLoop ? 1.8 : own.held * (fault.regulator ?? 1) - this.vacuum(state);
     const demand = own.jet + (state === 'loaded' ? 0.35 : 0);
     const filter = own.filter + (fault.clog ?? 0);
     const headAt = (flow: number) => 2.6 * speed * speed - 1.6 * flow * flow - (fault.wear ?? 0);

@@ -12,6 +12,8 @@ import { CircuitPhysics, type Help, type Moment } from './circuit-physics.js';
  * holes leak by the root of the pressure. Assumed, from nobody's measurements: every constant below, each vehicle's own
  * differences, and how often people see, hear or mistake something.
  */
+const GAUGED_AT_RAIL: ReadonlySet<string> = new Set(['rail', 'after_filter', 'rail_snap']);
+
 export class CircuitVehicle {
   private readonly random: Random;
   private readonly physics: CircuitPhysics;
@@ -86,7 +88,8 @@ export class CircuitVehicle {
         if (at === 'lift_line') {
           return Math.max(0, this.noisy(now.lift > 0 && fault.lift !== 'worn' ? 30e3 : 0, 0.1, 1e3));
         }
-        const share = at === 'before_filter' ? now.before : at === 'rail' ? now.pressure : undefined;
+        const pinched = at === 'dead_head' ? this.physics.moment(state, { pinched: true }).pressure : undefined;
+        const share = at === 'before_filter' ? now.before : GAUGED_AT_RAIL.has(at) ? now.pressure : pinched;
         return share === undefined ? NOT_POSSIBLE : Math.max(0, this.noisy(share * rated, 0.008, 1.5e3));
       }
       case 'scan':
