@@ -176,7 +176,7 @@ function readValue(
 ): Reading['value'] | undefined {
   if (value === NOT_POSSIBLE) return value;
   try {
-    return readFiled(schema, value, unit, kind) as Reading['value'];
+    return readFiled(schema, value, unit, kind);
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
     add(error instanceof FieldError ? error.field : 'value', error.message);

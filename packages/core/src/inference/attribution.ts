@@ -55,9 +55,15 @@ export function bySuspect(
   const all = new Float64Array(count + 1);
   for (const { suspect, weight, logs } of hypotheses) {
     const w = Math.max(LEAST_WEIGHT, weight);
-    for (const sum of [sumOf(suspect), sumOf(suspect.family), all]) {
-      sum[count] += w;
-      for (let i = 0; i < count; i++) sum[i] += w * Math.exp(-logs[i]);
+    const [own, family] = [sumOf(suspect), sumOf(suspect.family)];
+    own[count] += w;
+    family[count] += w;
+    all[count] += w;
+    for (let i = 0; i < count; i++) {
+      const without = w * Math.exp(-logs[i]);
+      own[i] += without;
+      family[i] += without;
+      all[i] += without;
     }
   }
   return suspects

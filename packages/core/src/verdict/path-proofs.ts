@@ -32,6 +32,11 @@ export function pathProofs(facts: Facts, rules: HouseRules): readonly Proof[] {
   return [facts.vehicle.moduleAt >= 0 ? drivenFeed(facts, rules) : feed(facts, rules), ground(facts, rules)];
 }
 
+/** What people call a station. */
+function nameOf({ vehicle: { profile } }: Facts, at: string): string {
+  return profile.stations.find(({ id }) => id === at)?.name ?? at;
+}
+
 const two = (value: number) => value.toFixed(2);
 
 /** One proof out of the key states that something was read in: the first that is met, else the first that was judged. */
@@ -72,7 +77,7 @@ function supplyDrop(
   const text = `${two(dropV)} V of ${two(allowedV)} V allowed`;
   if (dropV < -ABOVE_V)
     return missing(
-      `${at} reads above the battery: repeat both from the battery’s posts.`,
+      `${nameOf(facts, at)} reads above the battery: repeat both from the battery’s posts.`,
       [volts(first, state), volts(at, state)],
       from,
     );
@@ -92,7 +97,7 @@ function feed(facts: Facts, rules: HouseRules): Proof {
   if (lamp) return met('Feed proven: it lights a lamp of a few watts bright.', [lamp]);
   const state = facts.states()[0] ?? usualState(facts);
   const none = missing(
-    `Prove the feed at ${pins[0]} under load: its volts from the battery’s post with current flowing, or a lamp of a few watts lit bright.`,
+    `Prove the feed at ${nameOf(facts, pins[0])} under load: its volts from the battery’s post with current flowing, or a lamp of a few watts lit bright.`,
     [
       volts(pins[0], state),
       { kind: 'current', at: pins[0], keyState: state },
@@ -137,7 +142,7 @@ function drivenFeed(facts: Facts, rules: HouseRules): Proof {
     ...(still(facts) ? [{ kind: 'direct-feed', at: pin, keyState: state } as const] : []),
   ];
   const none = missing(
-    `Prove the feed: the module’s supply under load, the volts at ${pin}, and the output duty, all in one key state.`,
+    `Prove the feed: the module’s supply under load, the volts at ${nameOf(facts, pin)}, and the output duty, all in one key state.`,
     asks,
   );
   return inAnyState(
@@ -196,7 +201,7 @@ function ground(facts: Facts, rules: HouseRules): Proof {
   if (lamp) return met('Ground proven: it lights a lamp to battery + bright.', [lamp]);
   const state = facts.states()[0] ?? usualState(facts);
   const none = missing(
-    `Prove the ground at ${pin} under load: its rise from battery - with current flowing, or a lamp to battery + lit bright.`,
+    `Prove the ground at ${nameOf(facts, pin)} under load: its rise from battery - with current flowing, or a lamp to battery + lit bright.`,
     [
       volts(pin, state),
       { kind: 'current', at: profile.stations[pumpAt].id, keyState: state },

@@ -53,7 +53,7 @@ function RailLink({
       {unsaved ? (
         <PenLine aria-label="not saved yet" className="size-4" />
       ) : open.length === 0 ? (
-        <Check aria-label="done" className="size-4" />
+        <Check aria-label="done" className="size-4 shrink-0" />
       ) : (
         <span className="text-[0.87rem] font-normal opacity-75">{count || ''}</span>
       )}

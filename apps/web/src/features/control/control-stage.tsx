@@ -1,5 +1,7 @@
 import type { CaseDetail } from '../../app/types';
+import { Acknowledge } from '../case/acknowledge';
 import { useTheBench } from '../case/bench';
+import { openCautions } from '../case/cautions';
 import { StageFrame } from '../case/stage-head';
 import { Notes } from '../notes/notes-stage';
 import { Photos } from '../notes/photos';
@@ -11,11 +13,19 @@ import { DutySweep } from './duty-sweep';
 export function ControlStage({ item }: { item: CaseDetail }) {
   const { profile } = useTheBench();
   const may = useMay();
+  // Both are watched with meter and gauge on the running circuit.
+  const ahead = openCautions(item, 'power-path');
   const editable = item.stage === 'open' && may('measure');
   return (
     <StageFrame item={item} stage="control" asksFault>
-      <FellFirst item={item} editable={editable} />
-      {profile.stations.some(({ kind }) => kind === 'module') && <DutySweep item={item} editable={editable} />}
+      {editable && ahead.length > 0 ? (
+        <Acknowledge caseId={item.id} cautions={ahead} />
+      ) : (
+        <>
+          <FellFirst item={item} editable={editable} />
+          {profile.stations.some(({ kind }) => kind === 'module') && <DutySweep item={item} editable={editable} />}
+        </>
+      )}
       <Notes item={item} stage="control" />
       <Photos item={item} stage="control" />
     </StageFrame>

@@ -102,10 +102,10 @@ export function StationSheet({
   );
 }
 
-/** Wires and splices have no pin to hold a probe to; the walk goes past them. */
+/** Wires and splices have no pin to hold a probe to; the walk goes past them. From beside the path it goes nowhere. */
 function nextStation(stations: readonly Station[], id: string): string | undefined {
   const at = stations.findIndex((station) => station.id === id);
-  return stations.slice(at + 1).find(({ kind }) => kind !== 'wire' && kind !== 'splice')?.id;
+  return at < 0 ? undefined : stations.slice(at + 1).find(({ kind }) => kind !== 'wire' && kind !== 'splice')?.id;
 }
 
 function ReadingForm({

@@ -109,8 +109,19 @@ export function StationFields({
         unit="A"
         value={station.sharedA}
         problem={problem('sharedA')}
-        onChange={(sharedA) => set({ sharedA })}
+        onChange={(sharedA) => set({ sharedA, secondPump: sharedA === undefined ? undefined : station.secondPump })}
       />
+      {station.sharedA !== undefined && (
+        <label className="flex min-h-11 items-center gap-3">
+          <input
+            type="checkbox"
+            className="size-6 accent-[var(--enamel)]"
+            checked={station.secondPump === true}
+            onChange={(event) => set({ secondPump: event.target.checked || undefined })}
+          />
+          That load is a second pump, in the tank before this one
+        </label>
+      )}
       <Pins station={station} onChange={(pins) => set({ pins })} />
     </section>
   );

@@ -50,7 +50,7 @@ function readResult(value: unknown): CaptureResult {
   if (result.pattern !== undefined && !(PATTERNS as readonly unknown[]).includes(result.pattern)) {
     throw new InputError(`pattern: say one of: ${PATTERNS.join(', ')}.`);
   }
-  return result as CaptureResult;
+  return result;
 }
 
 const LAWS = 0.1;

@@ -20,8 +20,9 @@ export const code: EvidenceKind = {
 /** How often a code is stored that nothing here explains, and one that something does (common practice, no published source). */
 const STRAY = 0.03;
 const EXPLAINED = 0.3;
-/** A weak battery leaves codes of every kind. */
-const WEAK_BATTERY = 0.1;
+/** A weak battery leaves codes of every kind; and a code of something else is of something else, now and then. */
+const WEAK_BATTERY = 0.05;
+const ELSEWHERE = 0.12;
 
 type Explains = (scene: Scene) => boolean;
 
@@ -40,7 +41,7 @@ const rich: Explains = (scene) =>
   high(scene) || (scene.fault.sensorGain ?? 1) < 1 || scene.fault.leaksDown !== undefined;
 const rotation: Explains = ({ fault }) => fault.lacks === 'injection';
 const immobiliser: Explains = ({ fault }) => fault.lacks === 'immobiliser';
-const battery: Explains = ({ fault }) => fault.battery !== undefined;
+const lowVolts: Explains = ({ fault }) => fault.battery !== undefined;
 
 /** Which faults leave which codes, by the beginning of the code (SAE J2012 / ISO 15031-6 names, from memory). */
 const EXPLAINS: readonly (readonly [RegExp, Explains])[] = [
@@ -55,11 +56,12 @@ const EXPLAINS: readonly (readonly [RegExp, Explains])[] = [
   [/^P025[ABCD]|^U0109/, ofModule],
   [/^P033[56]|^P0340|^U0100/, rotation],
   [/^P0513/, immobiliser],
-  [/^P056[023]/, battery],
+  [/^P056[023]/, lowVolts],
 ];
 
 function codeShares(at: string, scene: Scene): Answers {
   const explains = EXPLAINS.find(([like]) => like.test(at))?.[1];
-  const weak = scene.fault.battery !== undefined ? WEAK_BATTERY : STRAY;
-  return answers({ stored: explains?.(scene) ? EXPLAINED : weak }, 'absent');
+  const { battery, lacks } = scene.fault;
+  const stray = battery ? WEAK_BATTERY : explains === undefined && lacks !== undefined ? ELSEWHERE : STRAY;
+  return answers({ stored: explains?.(scene) ? EXPLAINED : stray }, 'absent');
 }

@@ -212,7 +212,10 @@ const HANGING = 0.9;
 function moduleGround(value: Reading['value'], { vehicle, fault, now }: Scene): Part {
   const open = fault.module?.groundOpen === true && now.powered;
   if (typeof value !== 'number') {
-    return { value: String(value), shares: answers({ full: open ? 0.8 : 0.01, low: open ? 0.15 : 0.03 }, 'none') };
+    return {
+      value: level(value, now.batteryV) === 'high' ? 'full' : value === 'low' ? 'low' : 'none',
+      shares: answers({ full: open ? 0.8 : 0.01, low: open ? 0.15 : 0.03 }, 'none'),
+    };
   }
   const of: NumberPart['of'] = (s) => (open ? HANGING * s.volts[vehicle.moduleAt - 1] : GROUND_RISE_V);
   return { value, of, sd: Math.hypot(METER_V, open ? 0.2 * of(now) : 0.05), range: RANGE_V };
