@@ -8,7 +8,9 @@ test('a duty sweep and what fell first are kept on a driven path, and move the w
   await openCase(page, 'Fallow Rook');
   await goTo(page, 'Power path');
   await page.getByRole('button', { name: 'Seen to it' }).click();
-  await page.getByLabel('This vehicle’s path').selectOption({ label: 'Relay and driver module, regulated by the control unit' });
+  await page
+    .getByLabel('This vehicle’s path')
+    .selectOption({ label: 'Relay and driver module, regulated by the control unit' });
   await goTo(page, 'Control signals');
   const suspects = page.getByRole('region', { name: 'Suspects' });
 
