@@ -4,6 +4,8 @@ import {
   checkIntake,
   complaintSentence,
   FIRST_CHECKS,
+  heldPointers,
+  type Family,
   guessSystem,
   KEY_STATES,
   NUMBER_MEASURES,
@@ -67,6 +69,18 @@ describe('first checks and intake', () => {
     expect(readTroubleCode('P1233')).toMatchObject({ makers: true });
     for (const text of ['', 'P087', 'P4087', 'X0087', 'P00G7', 'P00877']) expect(readTroubleCode(text)).toBeUndefined();
     expect(() => checkIntake(intake({ codes: ['P0O87'] }))).toThrow(/"P0O87" is no trouble code/);
+  });
+});
+
+describe('pointers under the weights of all the evidence', () => {
+  it('name only what still weighs something, and never speak against what is likeliest', () => {
+    const [sensor] = pointersOf([], intake({ codes: ['P0191'] }));
+    const held = (family: Family, probability: number) => heldPointers([sensor], [{ family, probability }]);
+    expect(held('sensor', 0.6)).toMatchObject([{ towards: ['sensor'] }]);
+    expect(held('feed-wiring', 0.99)).toEqual([]);
+    const [steady] = pointersOf([entry('check', 'prime_heard', 'steady', 'prime')]);
+    expect(steady.away).toContain('fuse');
+    expect(heldPointers([steady], [{ family: 'fuse', probability: 0.9 }])[0]?.away ?? []).not.toContain('fuse');
   });
 });
 

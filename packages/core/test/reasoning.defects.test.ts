@@ -369,6 +369,11 @@ describe('a planner that serves the verdict', () => {
     expect(ids([])).toContain('swap:relay');
     expect(ids([read('swap', 'relay', 'unchanged', 'cranking')])).not.toContain('swap:relay');
     expect(ids([read('swap', 'relay', 'not-possible')])).not.toContain('swap:relay');
+    // Without a scope nothing is captured, whatever the key's position.
+    const captures = (readings: readonly Reading[]) =>
+      weigh('P1', readings, 'hesitates').nextTests.filter(({ reading: { kind } }) => kind === 'capture');
+    expect(captures([]).length).toBeGreaterThan(0);
+    expect(captures([read('pattern', 'pump', 'not-possible')])).toEqual([]);
     // One low reading is asked for again, until that can't be done either; and the weights don't move with it.
     const low = [volts('battery', 12.4), volts('fuse', 12.36), volts('relay', 11.1)];
     const first = weigh('P1', low, 'stalls');

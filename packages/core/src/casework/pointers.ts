@@ -57,6 +57,29 @@ function weight({ towards, away }: Pointer): number {
   return clearsPump ? 4 : namesPump ? 2 : 3;
 }
 
+/** A family with less weight than this needs no look any more; one with more than that isn't spoken against. */
+const STILL_HELD = 0.02;
+const LIKELY = 0.5;
+
+/**
+ * The pointers as the weights have them: a rule says what one piece of evidence usually points to, the weights of all of it
+ * whether that still holds. What points to nothing any more is left out.
+ */
+export function heldPointers(
+  pointers: readonly Pointer[],
+  families: readonly { readonly family: Family; readonly probability: number }[],
+): Pointer[] {
+  const weights = new Map(families.map(({ family, probability }) => [family, probability]));
+  const weightOf = (family: Family) => weights.get(family) ?? 0;
+  return pointers
+    .map((one) => ({
+      ...one,
+      towards: one.towards.filter((family) => weightOf(family) >= STILL_HELD),
+      away: one.away.filter((family) => weightOf(family) <= LIKELY),
+    }))
+    .filter(({ towards, away }) => towards.length + away.length > 0);
+}
+
 function fromIntake({ tampering, batterySupport, codes }: Intake): Pointer[] {
   const found: Pointer[] = [];
   if (tampering.includes('bypassed-relay')) {

@@ -1,3 +1,4 @@
+import { NOT_POSSIBLE } from '../evidence/entry.js';
 import { FIRST_CHECKS } from '../evidence/first-checks.js';
 import { LOADED_STATES, type KeyState } from '../terms/key-states.js';
 import type { Reading } from '../evidence/reading.js';
@@ -139,8 +140,16 @@ export function makeTest(vehicle: Vehicle, question: Question, { comesAndGoes }:
 /** A fuel gauge's word for it answers nothing: somebody must see the fuel. */
 const GAUGE_ONLY = 'gauge';
 
+/** Somebody said that a pattern can't be had here, so there is no scope: nothing is captured either, in any key state. */
+function hasNoScope(question: Question, readings: readonly Reading[]): boolean {
+  return (
+    question.kind === 'capture' && readings.some(({ kind, value }) => kind === 'pattern' && value === NOT_POSSIBLE)
+  );
+}
+
 /** Whether that was answered while the fault showed, or couldn't be. Volts of another reference, or unloaded, answer nothing. */
 export function isDone({ question }: Pick<CandidateTest, 'question'>, readings: readonly Reading[]): boolean {
+  if (hasNoScope(question, readings)) return true;
   return readings.some(
     (reading) =>
       reading.faultPresent &&

@@ -1,4 +1,4 @@
-import { FAMILY_NAMES, type Pointer, type Stage } from '@jarro/core';
+import { FAMILY_NAMES, heldPointers, type Pointer, type Stage } from '@jarro/core';
 import type { StationReading } from '../path/station-kinds';
 import { GateCard } from '../scale/gate-card';
 import { NextTestCard } from '../scale/next-test';
@@ -47,7 +47,10 @@ export function Scale({
         />
       )}
       {diagnosis && item.evidence.length > 0 && <Suspects item={item} diagnosis={diagnosis} />}
-      <PointsTo pointers={item.pointers} doubts={ladders[ladders.length - 1].ledger.doubts} />
+      <PointsTo
+        pointers={diagnosis ? heldPointers(item.pointers, diagnosis.families) : item.pointers}
+        doubts={ladders[ladders.length - 1].ledger.doubts}
+      />
       {diagnosis && (
         <GateCard
           diagnosis={diagnosis}

@@ -12,6 +12,8 @@ const STAGES: Partial<Record<NextTest['reading']['kind'], Stage>> = {
   check: 'first-checks',
   battery: 'first-checks',
   capture: 'current',
+  'fell-first': 'control',
+  sweep: 'control',
 };
 
 /** The one thing to do next: what, how long, why, and where it is entered; or what remains when nothing tells any more. */
@@ -34,10 +36,10 @@ export function NextTestCard({
   if (!next) return <Remains texts={diagnosis.remains} />;
   const { kind, at, state, reference } = next.reading;
   const skip = () => {
-    if (kind === 'capture') return;
     void addEntry({
       caseId,
-      kind,
+      // No scope here: nobody reads a pattern off one either.
+      kind: kind === 'capture' ? 'pattern' : kind,
       at,
       value: NOT_POSSIBLE,
       keyState: state,
@@ -78,17 +80,15 @@ export function NextTestCard({
           <span className="label whitespace-nowrap">{test.minutes} min</span>
         </button>
       ))}
-      {kind !== 'capture' && (
-        <button
-          type="button"
-          disabled={isLoading}
-          onClick={skip}
-          aria-label={`Can’t be done here: ${next.title}`}
-          className="mt-1 min-h-11 w-full rounded-xl px-3 text-left text-[0.93rem] text-soft underline hover:text-ink"
-        >
-          Can’t be done here
-        </button>
-      )}
+      <button
+        type="button"
+        disabled={isLoading}
+        onClick={skip}
+        aria-label={`Can’t be done here: ${next.title}`}
+        className="mt-1 min-h-11 w-full rounded-xl px-3 text-left text-[0.93rem] text-soft underline hover:text-ink"
+      >
+        Can’t be done here
+      </button>
     </section>
   );
 }
