@@ -225,9 +225,8 @@ const FREE_OHM = 1e3;
 /** A fuse blows for a reason: unless it still passes something, a new one must hold. */
 function fuseProofs(charge: Charge): readonly Proof[] {
   const { facts, suspect } = charge;
-  const corroded = facts
-    .states()
-    .some((state) => facts.flows(state) && (facts.volts(suspect.station ?? '', state)?.value ?? 0) > 2);
+  // All of the pump's current goes through it.
+  const corroded = facts.states().some((state) => facts.flows(state));
   const held = facts.newest('new-fuse');
   const free = facts.readings
     .filter(

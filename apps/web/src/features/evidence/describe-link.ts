@@ -26,7 +26,7 @@ import type {
 import { pressureText, shownAs } from '../../app/units';
 import { REFERENCE_NAMES, TRUST_NAMES, VERDICT_NAMES } from '../../app/words';
 import { BLOCK_NAMES } from '../pressure/hold-words';
-import { HELP_NAMES } from '../path/how-fields';
+import { HELP_NAMES } from '../path/how';
 import {
   DUTY_LINES,
   isDutyLine,

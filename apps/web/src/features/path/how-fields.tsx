@@ -1,44 +1,7 @@
-import { TRUSTS, type Helped, type HowTaken, type Trust } from '@jarro/core';
-import { readNumber } from '../../app/units';
+import { TRUSTS } from '@jarro/core';
 import { TRUST_NAMES } from '../../app/words';
 import { Choice, optionsOf } from '../../ui/choice';
-
-/** How a reading was taken, as it is chosen on its sheet. */
-export interface How {
-  readonly connector: 'loaded' | 'open';
-  readonly helped: Helped | 'no';
-  readonly battery: 'as-case' | 'boosted' | 'alone';
-  /** Duty commanded meanwhile, as typed. */
-  readonly command: string;
-  readonly trust: Trust;
-}
-
-export const USUAL_WAY: How = { connector: 'loaded', helped: 'no', battery: 'as-case', command: '', trust: 'normal' };
-
-const CONNECTOR = { loaded: 'Plug on, current flowing', open: 'Plug off' } as const;
-export const HELP_NAMES = {
-  no: 'As it is',
-  bridged: 'Relay bridged',
-  fed: 'Pump fed directly',
-  'module-bypassed': 'Module passed by',
-} as const satisfies Record<How['helped'], string>;
-const BATTERY_NAMES = {
-  'as-case': 'As the intake says',
-  boosted: 'Jump pack or charger on',
-  alone: 'On its own',
-} as const satisfies Record<How['battery'], string>;
-
-/** What the server is told of it: nothing of what is usual. */
-export function howTaken({ connector, helped, battery, command, trust }: How): HowTaken {
-  const commandPercent = readNumber(command);
-  return {
-    trust,
-    ...(connector === 'open' && { unloaded: true }),
-    ...(helped !== 'no' && { helped }),
-    ...(battery !== 'as-case' && { boosted: battery === 'boosted' }),
-    ...(commandPercent !== undefined && { commandPercent }),
-  };
-}
+import { BATTERY_NAMES, CONNECTOR_NAMES, HELP_NAMES, type How } from './how';
 
 /** Everything about a reading that is seldom otherwise than usual, folded away until it is. */
 export function HowFields({
@@ -55,7 +18,7 @@ export function HowFields({
   connector?: boolean;
 }) {
   const unusual = [
-    how.connector === 'open' && CONNECTOR.open,
+    how.connector === 'open' && CONNECTOR_NAMES.open,
     how.helped !== 'no' && HELP_NAMES[how.helped],
     how.battery !== 'as-case' && BATTERY_NAMES[how.battery],
     how.command.trim() && `Commanded ${how.command} %`,
@@ -70,7 +33,7 @@ export function HowFields({
         {connector && (
           <Choice
             label="Connector"
-            options={optionsOf(CONNECTOR)}
+            options={optionsOf(CONNECTOR_NAMES)}
             value={how.connector}
             onChange={(value) => onChange({ ...how, connector: value })}
           />

@@ -1,0 +1,39 @@
+import type { Helped, HowTaken, Trust } from '@jarro/core';
+import { readNumber } from '../../app/units';
+
+/** How a reading was taken, as it is chosen on its sheet. */
+export interface How {
+  readonly connector: 'loaded' | 'open';
+  readonly helped: Helped | 'no';
+  readonly battery: 'as-case' | 'boosted' | 'alone';
+  /** Duty commanded meanwhile, as typed. */
+  readonly command: string;
+  readonly trust: Trust;
+}
+
+export const USUAL_WAY: How = { connector: 'loaded', helped: 'no', battery: 'as-case', command: '', trust: 'normal' };
+
+export const CONNECTOR_NAMES = { loaded: 'Plug on, current flowing', open: 'Plug off' } as const;
+export const HELP_NAMES = {
+  no: 'As it is',
+  bridged: 'Relay bridged',
+  fed: 'Pump fed directly',
+  'module-bypassed': 'Module passed by',
+} as const satisfies Record<How['helped'], string>;
+export const BATTERY_NAMES = {
+  'as-case': 'As the intake says',
+  boosted: 'Jump pack or charger on',
+  alone: 'On its own',
+} as const satisfies Record<How['battery'], string>;
+
+/** What the server is told of it: nothing of what is usual. */
+export function howTaken({ connector, helped, battery, command, trust }: How): HowTaken {
+  const commandPercent = readNumber(command);
+  return {
+    trust,
+    ...(connector === 'open' && { unloaded: true }),
+    ...(helped !== 'no' && { helped }),
+    ...(battery !== 'as-case' && { boosted: battery === 'boosted' }),
+    ...(commandPercent !== undefined && { commandPercent }),
+  };
+}
