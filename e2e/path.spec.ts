@@ -166,7 +166,7 @@ test('a full case by readings alone: refused while the ground is unproven, allow
   await sheet.getByRole('button', { name: 'dead' }).click();
   await expect(sheet).toBeHidden();
   await at(/^Cut-off switch/, 'Ohms');
-  await sheet.getByText(/Plug on, trusted as usual/).click();
+  await sheet.getByText(/Taken the usual way/).click();
   await sheet.getByRole('radio', { name: 'Plug off' }).click();
   await sheet.getByRole('radio', { name: 'Sure' }).click();
   await page.getByLabel('Cut-off switch in Ω').fill('0,2');
