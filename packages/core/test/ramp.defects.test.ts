@@ -128,6 +128,42 @@ describe('one record, one defect', () => {
     expect(cannotTell[0].because).toMatch(/AC-coupled/);
   });
 
+  /** What an input with a coupling capacitor makes of a record: a first-order high-pass (any textbook of electronics). */
+  const coupled = (samples: Float32Array, cornerHz: number, rateHz: number) => {
+    const forget = Math.exp((-2 * Math.PI * cornerHz) / rateHz);
+    let slow = 0;
+    return samples.map((value) => value - (slow = value + forget * (slow - value)));
+  };
+
+  it.each([
+    ['slowly, its off left below zero', 0.4],
+    ['at once, the steady current next to nothing', 3],
+  ])(
+    'an input that forgets its level %s gives no mean, burns no sound pump and misses no burnt one',
+    (_how, cornerHz) => {
+      for (const seed of [3, 4, 5, 6]) {
+        const burnt = seed % 2 === 0 ? [{ bar: 2, depth: 0.9 }] : [];
+        const spec = { seed, burnt, rpm: 5400 + 300 * seed, onS: 0.2, durationS: 1.6, levelSpread: 0.02 };
+        const { samples } = draw(spec).channel;
+        // Switched off again before the record ends, as it was before it began.
+        samples.copyWithin(1.5 * 50_000, 0, 0.1 * 50_000);
+        const { ramp } = analyzeRamp(asChannel(coupled(samples, cornerHz, 50_000)), 50_000, 0);
+        expect(ramp.steady).toBeUndefined();
+        expect({ seed, found: ['burnt-bars', 'locked-notch', 'dead-stretch'].includes(ramp.pattern) }).toEqual({
+          seed,
+          found: burnt.length > 0,
+        });
+      }
+    },
+  );
+
+  it('a turn found among gaps that come at random is assumed, never measured', () => {
+    for (const seed of [11, 12, 13]) {
+      const { channel } = draw({ seed, durationS: 0.5, onS: 0, randomGaps: 60, levelSpread: 0.03 });
+      expect(analyzeRamp(channel, 50_000, 0).ramp.humps?.basis ?? 'assumed').toBe('assumed');
+    }
+  });
+
   it('says that the current broke off, and reads both runs as one motor', () => {
     const run = (seed: number) => draw({ seed, onS: 0.15, durationS: 0.9, rpm: 5200 }).channel.samples;
     const samples = new Float32Array([...run(1), ...run(1)]);

@@ -33,8 +33,9 @@ const BACKWARDS_SHARE = 0.02;
 /** Two and a half of the slowest turns: keeps every turn whole and follows how the input forgets a level. */
 const COURSE_S = 0.1;
 const BLOCK_S = 0.005;
-/** The run is where it is at least this lively, beside its livelier half. */
+/** The run is where it is at least this lively, beside its livelier half; brushes that bounce at random rest in between. */
 const RUNS_SHARE = 0.35;
+const LIVELY_S = 0.05;
 /** Switching throws a block's mean so many of its deviations off its course. */
 const SWITCHED = 4;
 /** The start is over after this; before the end the course already knows of it (half of its window). */
@@ -59,7 +60,28 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
       running.length === 0 || activity(samples.subarray(quiet.from, quiet.to), sampleRateHz) > LIVELY * median(running)
     );
   }
-  return runs.some((run) => flowsBackwards(samples.subarray(run.from, run.to), segments));
+  return runs.some(
+    (run) =>
+      flowsBackwards(samples.subarray(run.from, run.to), segments) ||
+      forgets(samples.subarray(run.from, run.to), sampleRateHz, segments),
+  );
+}
+
+/** A first peak is the stalled current, two to six times the running one; beyond this it isn't the pump that fell. */
+const MOST_PEAK = 15;
+const PEAK_S = 0.1;
+
+/** Whether next to nothing is left of a recorded start although humps still pass: the input forgot the level, not the pump. */
+function forgets(run: Float32Array, sampleRateHz: number, { quietLevel = 0, inverted, quiet }: Segments): boolean {
+  const start = Math.round(PEAK_S * sampleRateHz);
+  if (!quiet || run.length < 4 * start) return false;
+  const sign = inverted ? -1 : 1;
+  const { mean } = toBlocks(run, Math.max(8, Math.round(0.001 * sampleRateHz)));
+  const above = Array.from(mean, (value) => sign * (value - quietLevel));
+  const startBlocks = Math.floor((above.length * start) / run.length);
+  const peak = Math.max(...above.slice(0, startBlocks));
+  const later = median(above.slice(Math.floor(above.length / 2)));
+  return peak > MOST_PEAK * Math.abs(later) && humpsPass(run.subarray(run.length >> 1), sampleRateHz);
 }
 
 /** Root of the median power in short blocks, without the slow course. */
@@ -116,9 +138,12 @@ export function levelled(samples: Float32Array, sampleRateHz: number): Coupled {
   const fast = withoutCourse(samples, sampleRateHz);
   const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
   const { mean, deviation } = toBlocks(fast, size);
-  const lively = movingAverage(deviation, 2);
-  const least = RUNS_SHARE * quantile(lively, 0.75);
-  const most = SWITCHED * median(deviation);
+  const lively = movingAverage(deviation, Math.round(LIVELY_S / (2 * BLOCK_S)));
+  const usual = quantile(lively, 0.75);
+  const least = RUNS_SHARE * usual;
+  // Dead stretches of a slow turn throw the blocks' means about as well, again and again.
+  const swings = median(Array.from(mean, Math.abs).filter((_, b) => lively[b] > least));
+  const most = SWITCHED * Math.hypot(usual, swings || 0);
   const stretches = rangesWhere(Array.from(lively, (value, b) => value > least && Math.abs(mean[b]) < most))
     .map(({ from, to }) => ({ from: from * size, to: Math.min(samples.length, to * size) }))
     .filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);

@@ -97,7 +97,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const turning = chopping
     ? undefined
     : measureTurning(signal, { bars, likelyHumps }, noise, turns.onset !== undefined);
-  const told = turning && 'untold' in turning ? undefined : turning;
+  const found = turning && 'untold' in turning ? undefined : turning;
   if (chopping) {
     cannotTell.push({
       what: 'rpm',
@@ -112,12 +112,13 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     range: steadyRange,
     zero,
     inverted: segments.inverted,
-    noiseA: quiet ?? ((factor) => (told?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
+    noiseA: quiet ?? ((factor) => (found?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
   };
-  const steady = steadyNumbers(signal, recorded, at, told);
+  const steady = steadyNumbers(signal, recorded, at, found);
   const { dropouts, spikes } = chopping
     ? { dropouts: [], spikes: 0 }
-    : listDropouts(signal, noise, steady, told, at(steadyRange.from));
+    : listDropouts(signal, noise, steady, found, at(steadyRange.from));
+  const told = found && amongGaps(found, dropouts, steady);
   if (told && told.revolution.basis !== 'measured') {
     cannotTell.push({
       what: 'humps.perRevolution',
@@ -141,6 +142,24 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     // No humps of a rotor that stands is nothing to wonder at.
     cannotTell: stands ? cannotTell.filter(({ what }) => what !== 'rpm') : cannotTell,
   };
+}
+
+/** Gaps at random, each its own share of a turn, make turns differ: so many a turn, and few turns to even them out. */
+const GAPS_A_TURN = 0.3;
+const MANY_GAPS_A_TURN = 1;
+const TURNS_THAT_EVEN = 120;
+/** What is then left of a turn's confidence at most. */
+const HARDLY_TOLD = 0.95;
+
+/** A turn found among gaps that come at random is likely, not measured: what comes back by chance looks like a turn too. */
+function amongGaps(turning: Turning, dropouts: readonly Dropout[], { fromS, toS }: Steady): Turning {
+  const { revolution, line } = turning;
+  const turns = ((toS - fromS) * line.hz) / revolution.linePerRevolution;
+  const gaps = dropouts.filter(({ locked }) => !locked).length / turns;
+  const drowned = gaps > MANY_GAPS_A_TURN || (gaps > GAPS_A_TURN && turns < TURNS_THAT_EVEN);
+  if (revolution.basis !== 'measured' || !drowned) return turning;
+  const confidence = Math.min(revolution.confidence, HARDLY_TOLD);
+  return { ...turning, revolution: { ...revolution, basis: 'assumed', confidence } };
 }
 
 /** Highest point after the start, averaged over a few samples so that a noise spike isn't the peak. */

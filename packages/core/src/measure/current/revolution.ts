@@ -57,6 +57,8 @@ const LEAST_TOLD = 0.35;
 /** Certain enough to be called measured; what is less likely than this is no alternative either. */
 const MEASURED = 0.99;
 export const RULED_OUT = 0.02;
+/** Fewer turns than this don't show how much one may differ from the next, however alike they look. */
+const FEWEST_TURNS = 8;
 
 /**
  * Finds the humps and the revolution in a stretch of steady current: along the line that follows the rotor's angle best,
@@ -97,7 +99,9 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     };
   }
   const given = known.bars === undefined ? undefined : humpsForBars(known.bars);
-  const measured = first.confidence >= MEASURED && (given === undefined || first.byData >= MEASURED);
+  const turns = ((samples.length / sampleRateHz) * best.lineHz) / first.cycles;
+  const measured =
+    turns >= FEWEST_TURNS && first.confidence >= MEASURED && (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
     perRevolution: first.humps,

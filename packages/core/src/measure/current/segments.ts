@@ -220,8 +220,35 @@ function explainBy(
   const offActivity = median(Array.from(deviation).filter((_, i) => off[i]));
   const onActivity = median(Array.from(deviation).filter((_, i) => !off[i]));
   const calm = offActivity < LIVELY * onActivity;
+  if (calm && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn)) return [];
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
   return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
+}
+
+/** A rotor that stands draws at least so many times its running current. */
+const STALLED = 1.4;
+/** Share of a turn's blocks that spikes and coarse steps may stir up although it is calm. */
+const MOSTLY = 0.8;
+
+/**
+ * Whether something claimed as running is as calm as the off for longer than a turn, and draws no more than the running pump:
+ * neither a rotor that turns nor one that stands. So looks an input that forgets its level: head and tail are both off.
+ */
+function hasCalmRun(
+  away: readonly number[],
+  deviation: Float64Array,
+  off: readonly boolean[],
+  signedDraw: number,
+  calmBelow: number,
+  aTurn: number,
+): boolean {
+  let calm = 0;
+  const isCalm = (i: number) => i >= 0 && !off[i] && deviation[i] < calmBelow && away[i] / signedDraw < STALLED;
+  for (let i = 0; i < away.length; i++) {
+    calm += (isCalm(i) ? 1 : 0) - (isCalm(i - aTurn) ? 1 : 0);
+    if (calm >= MOSTLY * aTurn) return true;
+  }
+  return false;
 }
 
 /**
@@ -261,6 +288,7 @@ function allOn(
   const sign = level < 0 ? -1 : 1;
   const backwards = Array.from(mean).filter((value) => sign * value < -OFF_SHARE * draw).length / mean.length;
   if (backwards > WRONG_SIDE && zeroStated) return [];
+  if (throwsUp(mean, sign * draw)) return [];
   // Longer than a turn at less than half its draw, and flat: no running pump.
   if (mean.some((value, i) => flat[i] && sign * value < 0.5 * draw)) return [];
   const off = Array.from(mean, () => false);
@@ -283,6 +311,17 @@ function allOn(
         (backwards > WRONG_SIDE ? Math.log(RARE) : 0),
     },
   ];
+}
+
+/** So far above its level a run's current is thrown, so often and each time so shortly, only if it isn't the current. */
+const THROWN = 2.5;
+const OFTEN = 6;
+const SHORT_BLOCKS = 30;
+
+/** Whether the current jumps up for moments, again and again: no motor does that, while notches seen upside down look so. */
+function throwsUp(mean: Float64Array, signedDraw: number): boolean {
+  const jumps = rangesWhere(Array.from(mean, (value) => value / signedDraw > THROWN));
+  return jumps.filter(({ from, to }) => to - from < SHORT_BLOCKS).length >= OFTEN;
 }
 
 function nothingFlows({ mean }: Blocks, range: number, noise: number, zeroStated: boolean): Explanation {
