@@ -12,8 +12,8 @@ const apart = (...groups) => ({
 const CORE_LAYERS = [
   ['terms', 'units', 'limits', 'signal'],
   ['capture', 'rules', 'vehicle'],
-  ['formats', 'measure', 'simulate', 'physics', 'intake'],
-  ['evidence', 'sums'],
+  ['formats', 'measure', 'physics', 'intake'],
+  ['evidence', 'sums', 'simulate'],
   ['inference', 'pressure'],
   ['verdict'],
   ['planner'],

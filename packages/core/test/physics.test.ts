@@ -20,7 +20,10 @@ import {
   type Parameters,
   type SystemProfile,
 } from '../src/index.js';
+import { motorFromRating } from '../src/physics/motor.js';
 import { runPump } from '../src/physics/pump.js';
+import { simulateTransient } from '../src/physics/transient.js';
+import { seededRandom } from '../src/signal/random.js';
 
 const P1 = templateProfile('P1');
 
@@ -296,5 +299,52 @@ describe('profiles', () => {
     const problems = checkProfile(spoil(P1));
     expect(problems.map(({ message }) => message).join(' ')).toContain(words);
     expect(problems.every(({ field }) => field.length > 0)).toBe(true);
+  });
+});
+
+describe('in time', () => {
+  it('a pump settles where the steady laws put it, whatever feeds it, and its first peak is what it draws standing', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 90, max: 145 }),
+        fc.integer({ min: 0, max: 80 }),
+        fc.constantFrom(4, 5.5, 7),
+        (decivolts, centiohms, ratedA) => {
+          const [batteryV, feedOhm] = [decivolts / 10, centiohms / 100];
+          const rating = { voltageV: 12, currentA: ratedA, rpm: 6200, windingOhm: 0.6 };
+          const { currentA, speedRadS } = simulateTransient(
+            {
+              motor: motorFromRating(rating),
+              commutator: { bars: 8, humpDepth: 0, barSpread: 0, burnt: [], bouncesPerS: 0, bounceOhm: 0 },
+              batteryV,
+              feedOhm,
+              groundOhm: 0.02,
+              durationS: 1,
+              onS: 0.01,
+              offS: Infinity,
+              dead: [],
+              feedOpen: [],
+              locked: false,
+            },
+            10_000,
+            seededRandom(1),
+          );
+          const { sound } = makeVehicle(templateProfile('P1'));
+          const steady = runPump(
+            { ...sound, windingOhm: 0.6, inducedV: 12 - 0.6 * ratedA, ratedA },
+            {},
+            { openV: batteryV, sourceOhm: feedOhm + 0.02, held: 1, demand: 0, filter: 0, split: 0 },
+          );
+          // Too little to hold its pressure it runs on other laws.
+          fc.pre(steady.pressure === 1);
+          expect(currentA[currentA.length - 1] / steady.currentA).toBeCloseTo(1, 2);
+          expect(speedRadS[speedRadS.length - 1] / ((steady.speed * 6200 * 2 * Math.PI) / 60)).toBeCloseTo(1, 2);
+          const peak = currentA.reduce((a, b) => Math.max(a, b));
+          expect(peak).toBeLessThan(steady.stallA);
+          expect(peak).toBeGreaterThan(0.85 * steady.stallA);
+        },
+      ),
+      { numRuns: 40 },
+    );
   });
 });

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { analyzePressure, fitHold, type HoldFit } from '../src/index.js';
 import { student95 } from '../src/signal/student.js';
-import { seededRandom } from '../src/simulate/random.js';
+import { seededRandom } from '../src/signal/random.js';
 
 // What may not matter to the numbers of a pressure: when it was taken, at which scale, on which recorder.
 

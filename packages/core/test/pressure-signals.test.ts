@@ -9,7 +9,7 @@ import {
   pressureSheet,
   type HoldRecord,
 } from '../src/index.js';
-import { seededRandom } from '../src/simulate/random.js';
+import { seededRandom } from '../src/signal/random.js';
 import { bled, entry, intake } from './support/entries.js';
 
 // Pressure over time: hold tests read by hand, and recorded rail pressures.

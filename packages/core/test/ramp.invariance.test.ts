@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import type { RampResult } from '../src/measure/current/types.js';
-import { seededRandom } from '../src/simulate/random.js';
+import { seededRandom } from '../src/signal/random.js';
 import { asChannel, draw } from './support/drawn-capture.js';
 
 // What must not change an answer, changed: the clamp's zero, its direction, the scale, where the record begins, how

@@ -1,6 +1,6 @@
 import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { simulateCapture, type CaptureSpec } from '../src/simulate/capture-spec.js';
-import { seededRandom } from '../src/simulate/random.js';
+import { seededRandom } from '../src/signal/random.js';
 import { levels } from '../src/signal/levels.js';
 import { asChannel, between, draw, pick, type DrawnSpec } from './support/drawn-capture.js';
 

@@ -68,3 +68,10 @@ export const BATTERY: Readonly<Record<KeyState, { readonly volts: number; readon
   loaded: { volts: 14.1, spread: 0.35 },
   'after-off': { volts: 12.7, spread: 0.25 },
 };
+
+/**
+ * Of the rated torque, plain friction and what follows the speed; the rest lifts pressure. Common practice, no published
+ * source; what a profile's windows say corrects them.
+ */
+export const FRICTION = 0.2;
+export const CHURNING = 0.3;

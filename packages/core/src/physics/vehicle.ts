@@ -1,7 +1,7 @@
 import type { KeyState } from '../terms/key-states.js';
 import { USUAL_OHM, type Station, type SystemProfile } from '../vehicle/profile.js';
 import type { Chain } from './network.js';
-import { BATTERY, type Parameters, type Spread, type Wish } from './parameters.js';
+import { BATTERY, CHURNING, FRICTION, type Parameters, type Spread, type Wish } from './parameters.js';
 import { wireOhm } from './wire.js';
 
 /** A profile made ready to be solved many times. */
@@ -47,9 +47,6 @@ export function statedOhm({ profile: { stations }, sound }: Vehicle, from: numbe
   return sum;
 }
 
-/** Shares of the rated torque: common practice, no published source; what a profile's windows say corrects them. */
-const FRICTION = 0.2;
-const CHURNING = 0.3;
 /** Of the rated flow; a pump shut off at its outlet then makes about four times its rated pressure (no published source). */
 const SLIP = 0.3;
 /** Of the rated flow: an idling engine, and the jets that some tanks drive with it (no published source). */

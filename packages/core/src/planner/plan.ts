@@ -27,7 +27,7 @@ const GROSS = 0.02;
 /** A test that tells less parts nobody any more, bits. */
 const DECIDES = 0.05;
 /** Neither does one that tells less than this say anything. */
-const NOTHING = 0.004;
+const NOTHING = 0.001;
 /** What a proof that the likeliest verdict still lacks is worth, in bits, when that verdict is all but certain (house rule). */
 const LACKING = 1.5;
 /** Every test costs so much beside its own minutes: to set up, write down and think again (common practice, no published source). */

@@ -1,9 +1,9 @@
 import type { Capture, Channel } from '../capture/capture.js';
 import { InputError } from '../errors.js';
 import { record } from './instrument.js';
-import { motorFromRating } from './motor.js';
-import { seededRandom } from './random.js';
-import { simulateTransient } from './transient.js';
+import { motorFromRating } from '../physics/motor.js';
+import { seededRandom } from '../signal/random.js';
+import { simulateTransient } from '../physics/transient.js';
 
 /** Everything that a simulated capture can be told. Every field has a default: a healthy eight-bar pump, primed for 2 s. */
 export interface CaptureSpec {

@@ -1,4 +1,4 @@
-import type { Random } from './random.js';
+import type { Random } from '../signal/random.js';
 
 /** A clamp or probe and the recorder behind it. */
 export interface InstrumentSpec {

@@ -1,4 +1,4 @@
-import { seededRandom, type Random } from './random.js';
+import { seededRandom, type Random } from '../signal/random.js';
 
 /**
  * Captures of pumps, clamps and recorders of every kind, drawn as shapes over the rotor's angle and not from any motor

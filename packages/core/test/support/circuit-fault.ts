@@ -1,5 +1,5 @@
 import type { Family, SystemProfile } from '../../src/index.js';
-import { seededRandom } from '../../src/simulate/random.js';
+import { seededRandom } from '../../src/signal/random.js';
 
 /** What is wrong with a vehicle of the circuit simulator. */
 export interface CircuitFault {

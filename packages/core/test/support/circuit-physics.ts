@@ -1,6 +1,6 @@
 import { Matrix, solve } from 'ml-matrix';
 import type { KeyState, SystemProfile } from '../../src/index.js';
-import type { Random } from '../../src/simulate/random.js';
+import type { Random } from '../../src/signal/random.js';
 import { OPEN, type CircuitFault } from './circuit-fault.js';
 
 export interface Help {

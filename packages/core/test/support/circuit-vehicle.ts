@@ -1,5 +1,5 @@
 import { NOT_POSSIBLE, type KeyState, type NextTest, type Reading, type SystemProfile } from '../../src/index.js';
-import { seededRandom, type Random } from '../../src/simulate/random.js';
+import { seededRandom, type Random } from '../../src/signal/random.js';
 import type { CircuitFault } from './circuit-fault.js';
 import { CircuitPhysics, type Help, type Moment } from './circuit-physics.js';
 

@@ -1,5 +1,5 @@
 import type { ClampSignal } from '../../src/measure/current/analyze-ramp.js';
-import { seededRandom, type Random } from '../../src/simulate/random.js';
+import { seededRandom, type Random } from '../../src/signal/random.js';
 
 /**
  * A pump current drawn by shape, not by physics: it shares nothing with the analysis, nor with the motor model but its

@@ -1,4 +1,6 @@
-/** A permanent-magnet brushed pump motor with its hydraulic load, SI units. */
+import { CHURNING } from './parameters.js';
+
+/** A permanent-magnet brushed pump motor with its hydraulic load, SI units: the steady laws of `pump.ts` as they act in time. */
 export interface Motor {
   readonly windingOhm: number;
   readonly inductanceH: number;
@@ -20,15 +22,14 @@ export interface MotorRating {
   readonly windingOhm: number;
 }
 
-/** Share of the load torque that stays when the speed falls: a regulated pump works against constant pressure. */
-const STEADY_SHARE = 0.7;
 /** Electrical time constant of small pump motors, s (common practice, no published source). */
 const ELECTRICAL_TIME_S = 0.00025;
 /** Mechanical spin-up time constant, s (common practice, no published source). */
 const SPIN_UP_S = 0.025;
 
 /**
- * Finds motor constants from V = I R + k w and torque = k I at the rated point.
+ * Finds motor constants from V = I R + k w and torque = k I at the rated point. A regulated pump works against constant
+ * pressure: of its load only what is churned follows the speed.
  * The inertia follows from the spin-up time constant J R / k^2.
  */
 export function motorFromRating({ voltageV, currentA, rpm, windingOhm }: MotorRating): Motor {
@@ -40,7 +41,7 @@ export function motorFromRating({ voltageV, currentA, rpm, windingOhm }: MotorRa
     inductanceH: windingOhm * ELECTRICAL_TIME_S,
     emfConstant,
     inertiaKgM2: (SPIN_UP_S * emfConstant * emfConstant) / windingOhm,
-    steadyTorqueNm: STEADY_SHARE * torque,
-    viscousNms: ((1 - STEADY_SHARE) * torque) / speed,
+    steadyTorqueNm: (1 - CHURNING) * torque,
+    viscousNms: (CHURNING * torque) / speed,
   };
 }

@@ -1,6 +1,6 @@
 import { makeCommutator, type CommutatorSpec } from './commutator.js';
 import type { Motor } from './motor.js';
-import type { Random } from './random.js';
+import type { Random } from '../signal/random.js';
 
 /** The feed and the time course of one simulated capture. */
 export interface TransientSpec {

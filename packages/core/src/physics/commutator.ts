@@ -1,4 +1,4 @@
-import type { Random } from './random.js';
+import type { Random } from '../signal/random.js';
 
 /** What the brushes meet as the commutator turns. */
 export interface CommutatorSpec {
