@@ -5,6 +5,7 @@ import type { Reading } from '../evidence/reading.js';
 import type { Wish } from '../physics/parameters.js';
 import { UNHELPED } from '../physics/solve.js';
 import { tableOutput } from '../vehicle/command-table.js';
+import type { Scored } from './attribution.js';
 import { aloneLog, glanceLog, logAnswer, type Foreseen } from './foreseen.js';
 import { weighRows, type Row, type WeighedRow } from './laplace.js';
 import { momentsOf } from './moments.js';
@@ -43,17 +44,8 @@ const FULL = 0.95;
 /** With a charger or jump pack on the battery may stand anywhere that is usual for one. */
 const SUPPORTED = 4;
 
-/** A hypothesis as it was weighed. */
-export interface Candidate {
-  readonly suspect: Suspect;
-  readonly severity: Severity;
-  readonly comesAndGoes: boolean;
-  readonly log: number;
-  readonly meterGround: number;
-  readonly logs: Float64Array;
-  readonly alone: Float64Array;
-  readonly slips: Float64Array;
-}
+/** A hypothesis as it was weighed, before its prior. */
+export type Candidate = Omit<Scored, 'index' | 'weight'>;
 
 /** One weighing of a case's readings under every hypothesis. */
 export class Weighing {
