@@ -10,7 +10,7 @@ import { HowFields } from '../path/how-fields';
 import { MomentFields, type Moment } from '../path/moment';
 import { wordOf } from '../path/station-kinds';
 import { useMoment } from '../path/use-moment';
-import { Sheet } from '../../ui/sheet';
+import { Sheet, SheetKeep } from '../../ui/sheet';
 
 /** A reading in seconds: type the number, Enter. */
 export function NumberSheet({
@@ -77,10 +77,12 @@ export function NumberSheet({
         )}
         <HowFields how={how} onChange={setHow} driven={driven} connector={false} />
         <ErrorNotice text={problem ?? error} />
-        <Button type="submit" look="rust" className="w-full text-lg" disabled={busy}>
-          Keep this reading
-        </Button>
         {children}
+        <SheetKeep>
+          <Button type="submit" look="rust" className="w-full text-lg" disabled={busy}>
+            Keep this reading
+          </Button>
+        </SheetKeep>
       </form>
     </Sheet>
   );

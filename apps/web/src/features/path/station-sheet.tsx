@@ -7,7 +7,7 @@ import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { Choice, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
-import { Sheet } from '../../ui/sheet';
+import { Sheet, SheetKeep } from '../../ui/sheet';
 import { Acknowledge } from '../case/acknowledge';
 import { useTheBench } from '../case/bench';
 import { openCautions } from '../case/cautions';
@@ -208,15 +208,17 @@ function ReadingForm({
       <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
       <HowFields how={how} onChange={setHow} driven={profile.stations.some((one) => one.kind === 'module')} />
       <ErrorNotice text={problem ?? errorText(error)} />
-      {unit && (
-        <Button type="submit" look="rust" className="w-full text-lg" disabled={isLoading}>
-          {text.trim() ? 'Keep this reading' : skip}
-        </Button>
-      )}
       <p className="label">
         Back-probe, don’t pierce{station.backProbe ? '' : ' (this one offers no way to back-probe)'}. No open flame or
         sparks near fuel vapour; keep clear of moving and hot parts. A slipped probe can short battery power.
       </p>
+      {unit && (
+        <SheetKeep>
+          <Button type="submit" look="rust" className="w-full text-lg" disabled={isLoading}>
+            {text.trim() ? 'Keep this reading' : skip}
+          </Button>
+        </SheetKeep>
+      )}
     </form>
   );
 }
