@@ -162,6 +162,10 @@ test('a sensor that lies is told from a pump that struggles', async ({ page }) =
   await seenTo(page);
   await page.waitForTimeout(300);
   await picture(page, 'first-checks');
+  await goTo(page, 'Control signals');
+  await seenTo(page);
+  await expect(page.getByRole('region', { name: 'Duty sweep' })).toBeVisible();
+  await picture(page, 'control');
   await page.goto('/');
   await page.getByText('Marrow Finch').click();
   await goTo(page, 'Intake');

@@ -9,7 +9,7 @@ import { useMay } from '../session/use-may';
 import { FellFirst } from './fell-first';
 import { DutySweep } from './duty-sweep';
 
-/** What is asked of the pump and what it does: the order of a stall on every path, the duty sweep on a driven one. */
+/** What is asked of the pump and what it does: the duty sweep on a driven path, the order of a stall on every one. */
 export function ControlStage({ item }: { item: CaseDetail }) {
   const { profile } = useTheBench();
   const may = useMay();
@@ -22,8 +22,8 @@ export function ControlStage({ item }: { item: CaseDetail }) {
         <Acknowledge caseId={item.id} cautions={ahead} />
       ) : (
         <>
-          <FellFirst item={item} editable={editable} />
           {profile.stations.some(({ kind }) => kind === 'module') && <DutySweep item={item} editable={editable} />}
+          <FellFirst item={item} editable={editable} />
         </>
       )}
       <Notes item={item} stage="control" />
