@@ -170,16 +170,13 @@ export interface CaseDetail extends CaseHead {
   readonly pointers: readonly Pointer[];
 }
 
-export interface NewEntry {
+export interface NewEntry extends HowTaken {
   readonly caseId: string;
   readonly kind: EntryKind;
   readonly at: string;
   readonly value: unknown;
   readonly keyState: KeyState;
   readonly faultPresent: boolean;
-  readonly reference?: HowTaken['reference'];
-  readonly unloaded?: boolean;
-  readonly trust?: HowTaken['trust'];
 }
 
 export type { Stage };
