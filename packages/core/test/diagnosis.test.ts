@@ -296,21 +296,29 @@ describe('traps', () => {
       expect(gate(pressed, { waveform: 'never-alone' }).missing.join()).not.toContain('a pattern alone');
     });
 
-    it('is never condemned past what the ledger allows (any volts)', () => {
-      const any = fc.double({ min: 0, max: 15, noNaN: true });
+    it('is condemned where supply and ground lose what they may, and never past that (drops on both sides of the limits)', () => {
+      const lost = (most: number) => fc.integer({ min: 0, max: 100 * most }).map((centivolts) => centivolts / 100);
+      let condemned = 0;
+      let refused = 0;
       fc.assert(
-        fc.property(any, any, (feed, ground) => {
+        fc.property(lost(1), lost(0.4), (supply, ground) => {
           const readings = proven.map((r) =>
             r.at === 'pump' && r.kind === 'voltage'
-              ? { ...r, value: feed }
+              ? { ...r, value: 12.4 - supply }
               : r.at === 'ground-pin'
                 ? { ...r, value: ground }
                 : r,
           );
-          return !gate(readings).allowed || (12.4 - feed <= 0.5 && ground <= 0.2);
+          const { allowed } = gate(readings);
+          if (allowed) condemned++;
+          else refused++;
+          // Half a volt and a fifth, and a meter's last digits.
+          return !allowed || (supply <= 0.525 && ground <= 0.225);
         }),
-        { numRuns: 40, endOnFailure: true },
+        { numRuns: 80, endOnFailure: true },
       );
+      expect(condemned).toBeGreaterThan(8);
+      expect(refused).toBeGreaterThan(20);
     });
 
     it('waits while a jumper or a wrong fuse sits in the path, until the right part is seen', () => {
