@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { truncateSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
-import { chooseFile, enter, entries, file, goTo, openCase, picture, PIXEL, seenTo, signIn } from './support.js';
+import { chooseFile, enter, entries, file, goTo, openCase, picture, PIXEL, seenTo, signIn, timed } from './support.js';
 
 // What happens before anyone touches the wiring: intake, first checks, pressure; and the people who do it.
 
@@ -55,10 +55,7 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
 
   // The clock times the prime; space bar does for a gloved hand.
   await page.getByRole('button', { name: /Rise to prime pressure/ }).click();
-  await page.keyboard.press('Space');
-  await page.waitForTimeout(700);
-  await page.keyboard.press('Space');
-  await page.getByRole('button', { name: 'Keep this time' }).click();
+  await timed(page, 'Space', 'Key on', 'Pressure is up');
   await expect(page.getByText('Pressure is up within the prime.')).toBeVisible();
 
   // What can't be is refused in words, and the number stays to be mended.
@@ -98,11 +95,8 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
 
   // The stopwatch fills the seconds of the volume test.
   await page.getByRole('button', { name: 'Time it' }).click();
-  await page.keyboard.press('Enter');
-  await page.waitForTimeout(400);
-  await page.keyboard.press('Enter');
-  await page.getByRole('button', { name: 'Keep this time' }).click();
-  await expect(page.getByLabel('Seconds')).toHaveValue(/^0\.[4-9]$/);
+  await timed(page, 'Enter', 'It runs', 'It stops');
+  await expect(page.getByLabel('Seconds')).toHaveValue(/^\d+\.\d$/);
   await page.getByLabel('Litres').fill('0,3');
   await page.getByLabel('Seconds').fill('30');
   await page.getByRole('button', { name: 'Keep', exact: true }).click();

@@ -61,6 +61,16 @@ export async function enter(page: Page, tile: RegExp | string, number: string) {
   await expect(page.getByRole('dialog')).toBeHidden();
 }
 
+/** Times something by one key: the watch is there before it is pressed, and runs before it is stopped. */
+export async function timed(page: Page, key: 'Space' | 'Enter', begin: string, end: string) {
+  await expect(page.getByRole('button', { name: begin, exact: true })).toBeFocused();
+  await page.keyboard.press(key);
+  await expect(page.getByRole('button', { name: end, exact: true })).toBeFocused();
+  await page.waitForTimeout(400);
+  await page.keyboard.press(key);
+  await page.getByRole('button', { name: 'Keep this time' }).click();
+}
+
 /**
  * Walks down the path by keyboard alone: number, Enter, number, Enter; a station without a number is skipped by Enter.
  * The sheet of the first station is open already, with its cautions where nobody has faced them.
