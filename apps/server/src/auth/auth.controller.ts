@@ -7,7 +7,8 @@ import { PRESSURE_UNITS, type PressureUnitName } from '../database/entities.js';
 import { rulesOf } from '../people/shop-rules.js';
 import { AuditService } from '../people/audit.service.js';
 import { COOKIE, Me, Open, sessionToken } from './auth.guard.js';
-import { AuthService, SESSION_HOURS, type SignedIn } from './auth.service.js';
+import { AuthService, SESSION_HOURS } from './auth.service.js';
+import type { SignedIn } from './signed-in.js';
 import { Needs } from './permissions.js';
 import { Maybe } from '../http/maybe.js';
 

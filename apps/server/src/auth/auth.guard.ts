@@ -9,7 +9,8 @@ import {
 } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import type { Request } from 'express';
-import { AuthService, type SignedIn } from './auth.service.js';
+import { AuthService } from './auth.service.js';
+import type { SignedIn } from './signed-in.js';
 import { may, NEEDS, type Permission } from './permissions.js';
 
 const OPEN = 'open';

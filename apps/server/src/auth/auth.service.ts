@@ -6,6 +6,7 @@ import { Not, Repository } from 'typeorm';
 import { Session, Shop, User, type PressureUnitName } from '../database/entities.js';
 import { AuditService } from '../people/audit.service.js';
 import { Attempts } from './attempts.js';
+import type { SignedIn } from './signed-in.js';
 
 export const SESSION_HOURS = 12;
 const MINUTE_MS = 60_000;
@@ -16,11 +17,6 @@ export function hashPassword(password: string): Promise<string> {
 }
 
 const sha256 = (text: string) => createHash('sha256').update(text).digest('hex');
-
-export interface SignedIn {
-  readonly user: User;
-  readonly shop: Shop;
-}
 
 @Injectable()
 export class AuthService {

@@ -2,7 +2,7 @@ import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, Res, Streamabl
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { Me } from '../auth/auth.guard.js';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
 import { AddCaptureDto, WindowDto } from './captures.dto.js';
 import { CapturesService } from './captures.service.js';

@@ -5,7 +5,7 @@ import { Inject, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import pLimit from 'p-limit';
 import { DataSource, IsNull } from 'typeorm';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { CONFIG, type Config } from '../config.js';
 import { AnalysisRecord, CaptureRecord } from '../database/entities.js';

@@ -2,7 +2,7 @@ import { ENTRY_KINDS, type Verdict } from '@jarro/core';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, Not } from 'typeorm';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { Case, User, Vehicle, type CaseStage } from '../database/entities.js';
 import { head } from './case-head.js';
 

@@ -1,7 +1,7 @@
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { appendLink, type Head, type NewEvidence } from '../database/evidence-chain.js';
 import { Case, EvidenceRecord, type CaseStage } from '../database/entities.js';
 import { retryDeadlocks } from '../database/retry.js';

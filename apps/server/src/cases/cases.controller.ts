@@ -1,7 +1,7 @@
 import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Me } from '../auth/auth.guard.js';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
 import { Board } from './board.js';
 import { BoardDto, DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';

@@ -2,7 +2,7 @@ import { PATHS, templateProfile, writeCase, type CaseSystem, type PathKind, type
 import { BadRequestException, ConflictException, ForbiddenException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, IsNull } from 'typeorm';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { may } from '../auth/permissions.js';
 import { verifyChain } from '../database/evidence-chain.js';
 import {

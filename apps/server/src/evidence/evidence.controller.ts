@@ -1,7 +1,7 @@
 import { Body, Controller, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Me } from '../auth/auth.guard.js';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
 import { AcknowledgeDto, AddEntryDto, AddNoteDto, SaveIntakeDto, VoidDto } from './evidence.dto.js';
 import { EvidenceService } from './evidence.service.js';

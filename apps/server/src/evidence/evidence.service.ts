@@ -13,7 +13,7 @@ import {
 } from '@jarro/core';
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { In, type EntityManager } from 'typeorm';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { EvidenceRecord, User, Vehicle } from '../database/entities.js';
 import { AuditService } from '../people/audit.service.js';

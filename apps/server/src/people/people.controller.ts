@@ -13,7 +13,7 @@ import {
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Me } from '../auth/auth.guard.js';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
 import { AuditService } from './audit.service.js';
 import { AddPersonDto, ChangePersonDto, ChangeShopDto } from './people.dto.js';

@@ -2,7 +2,8 @@ import { checkHouseRules, DEFAULT_HOUSE_RULES, type HouseRules } from '@jarro/co
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
-import { AuthService, hashPassword, type SignedIn } from '../auth/auth.service.js';
+import { AuthService, hashPassword } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { Session, Shop, User } from '../database/entities.js';
 import { codeOf } from '../database/retry.js';
 import { AuditService } from './audit.service.js';

@@ -2,7 +2,7 @@ import { Controller, Get, Header, Param, ParseUUIDPipe, Post, Query, Req, Stream
 import { ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { Me } from '../auth/auth.guard.js';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
 import { promisedBytes } from '../captures/upload.js';
 import { AddPhotoDto } from './photos.dto.js';

@@ -6,7 +6,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import pLimit from 'p-limit';
 import sharp, { type Sharp } from 'sharp';
 import { DataSource, MoreThanOrEqual } from 'typeorm';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { Uploads } from '../captures/upload.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { PHOTO_LIMIT_BYTES } from '../config.js';

@@ -2,7 +2,7 @@ import { readProfile, type SystemProfile } from '@jarro/core';
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager } from 'typeorm';
-import type { SignedIn } from '../auth/auth.service.js';
+import type { SignedIn } from '../auth/signed-in.js';
 import { SystemLine, SystemVersion, User } from '../database/entities.js';
 import { AuditService } from '../people/audit.service.js';
 

@@ -1,0 +1,7 @@
+import type { Shop, User } from '../database/entities.js';
+
+/** Whoever made a request, and the shop that all of it is scoped to. */
+export interface SignedIn {
+  readonly user: User;
+  readonly shop: Shop;
+}
