@@ -180,6 +180,20 @@ describe('what real jobs bring moves the weights the way it should', () => {
     expect(cranking(false)).toBeGreaterThan(2 * cranking(true));
   });
 
+  it('what was read on a jump pack, or under a command of its own, proves no drop', () => {
+    const proven = (how: Partial<Reading>) =>
+      weigh('P1', [
+        volts('battery', 12.4),
+        volts('pump', 12.2, 'prime', how),
+        volts('ground-pin', 0.06),
+        read('current', 'pump', 4.4),
+        read('capture', 'pump', { meanA: 4.4, pattern: 'burnt-bars', ripplePercent: 34, badBars: 2 }),
+      ]).gate['replace-pump'].allowed;
+    expect(proven({})).toBe(true);
+    expect(proven({ boosted: true })).toBe(false);
+    expect(proven({ commandPercent: 40 })).toBe(false);
+  });
+
   it('of two pumps the one that is dead on its own feed is condemned, and named', () => {
     const readings = [
       read('heard', 'lift_pump', 'silent'),

@@ -1,3 +1,4 @@
+import { isAsItIs } from '../evidence/how-taken.js';
 import { LOADED_STATES, type KeyState } from '../terms/key-states.js';
 import { canBeAmperes, canBeVolts } from '../limits/limits.js';
 import { SOUND } from '../physics/fault.js';
@@ -82,8 +83,9 @@ export function caseLadder(
 }
 
 /** Whether a reading says something of the path under load. */
-function counts({ kind, keyState, faultPresent, unloaded, helped }: Reading): boolean {
-  const loaded = faultPresent && !unloaded && helped === undefined && LOADED_STATES.has(keyState);
+function counts(reading: Reading): boolean {
+  const { kind, keyState, faultPresent, unloaded } = reading;
+  const loaded = faultPresent && !unloaded && isAsItIs(reading) && LOADED_STATES.has(keyState);
   return loaded && ['voltage', 'current', 'capture', 'battery', 'duty'].includes(kind);
 }
 

@@ -1,6 +1,6 @@
 import type { HoldRecord } from '../measure/pressure/hold-record.js';
 import type { KeyState } from '../terms/key-states.js';
-import type { HowTaken } from './how-taken.js';
+import { isAsItIs, type HowTaken } from './how-taken.js';
 import { READING_KINDS, type ReadingKind } from './reading.js';
 import type { SweepRecord, VolumeRecord } from './records.js';
 
@@ -30,7 +30,7 @@ export interface Entry extends HowTaken {
 
 /** What was really read or answered, of the circuit as it is. */
 export function answered(entries: readonly Entry[]): readonly Entry[] {
-  return entries.filter(({ value, helped }) => value !== NOT_POSSIBLE && helped === undefined);
+  return entries.filter((entry) => entry.value !== NOT_POSSIBLE && isAsItIs(entry));
 }
 
 /** The newest entry of a kind and place; entries come oldest first. */

@@ -17,3 +17,11 @@ export interface HowTaken {
 /** How a circuit may be helped while something is read of it: the relay bridged, the pump fed and grounded, the module passed by. */
 export const HELPS = ['bridged', 'fed', 'module-bypassed'] as const;
 export type Helped = (typeof HELPS)[number];
+
+/**
+ * Whether the circuit was as it is while it was read: not helped, not on another battery, under no command of its own. Only
+ * such readings are compared with one another: a drop is no drop when a jump pack was joined between its two ends.
+ */
+export function isAsItIs({ helped, boosted, commandPercent }: HowTaken): boolean {
+  return helped === undefined && boosted === undefined && commandPercent === undefined;
+}

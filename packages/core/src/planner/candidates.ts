@@ -159,6 +159,8 @@ export function isDone({ question }: Pick<CandidateTest, 'question'>, readings: 
       (reading.reference ?? 'battery-') === (question.reference ?? 'battery-') &&
       !reading.unloaded &&
       reading.helped === question.helped &&
+      reading.boosted === question.boosted &&
+      reading.commandPercent === question.commandPercent &&
       reading.value !== GAUGE_ONLY,
   );
 }

@@ -1,4 +1,5 @@
 import { NOT_POSSIBLE } from '../evidence/entry.js';
+import { isAsItIs } from '../evidence/how-taken.js';
 import { LOADED_STATES, type KeyState } from '../terms/key-states.js';
 import type { CaptureResult } from '../evidence/records.js';
 import type { Reading, ReadingKind } from '../evidence/reading.js';
@@ -22,7 +23,7 @@ export class Facts {
     readings: readonly Reading[],
   ) {
     this.readings = readings.filter(
-      ({ faultPresent, value, helped }) => faultPresent && value !== NOT_POSSIBLE && helped === undefined,
+      (reading) => reading.faultPresent && reading.value !== NOT_POSSIBLE && isAsItIs(reading),
     );
   }
 
