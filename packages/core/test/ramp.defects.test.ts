@@ -2,6 +2,7 @@ import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { simulateCapture } from '../src/simulate/capture-spec.js';
 import { seededRandom } from '../src/signal/random.js';
 import { levels } from '../src/signal/levels.js';
+import { wideCapture } from '../src/simulate/wide-capture.js';
 import { asChannel, draw } from './support/drawn-capture.js';
 
 const BURNT = ['locked-notch', 'burnt-bars', 'dead-stretch'];
@@ -162,6 +163,75 @@ describe('one record, one defect', () => {
       const { channel } = draw({ seed, durationS: 0.5, onS: 0, randomGaps: 60, levelSpread: 0.03 });
       expect(analyzeRamp(channel, 50_000, 0).ramp.humps?.basis ?? 'assumed').toBe('assumed');
     }
+  });
+
+  /** What a driver's clock makes of a current: on for 55 % of each cycle, beginning with the record and never off for longer. */
+  const chopped = (current: Float32Array, hz: number, offA: number, rateHz: number) =>
+    current.map((value, i) => (((i / rateHz) * hz) % 1 < 0.55 ? value : offA));
+
+  it('takes the level on which a chopped current rests for its zero where nothing is ever off, reversed or not', () => {
+    for (const [hz, offsetA, sign] of [
+      [60, 1.2, 1],
+      [110, -0.3, 1],
+      [150, 1.2, -1],
+      [400, -1.2, 1],
+    ] as const) {
+      // prettier-ignore
+      const { samples } = draw({ onS: 0, offsetA, sign, rpm: 6130, noiseA: 0.02 }).channel;
+      const { ramp } = analyzeRamp(asChannel(chopped(samples, hz, offsetA, 50_000)), 50_000, 0);
+      expect({ hz, pattern: ramp.pattern, inverted: ramp.inverted }).toEqual({
+        hz,
+        pattern: 'pulsed',
+        inverted: sign < 0,
+      });
+      expect(Math.abs(ramp.zeroOffsetA! - offsetA)).toBeLessThan(0.05);
+      // On for 55 % of 5 A.
+      expect(ramp.steady!.meanA / 2.75).toBeCloseTo(1, 1);
+    }
+  });
+
+  it('takes a rotor’s dead bars for its zero likewise, and calls them burnt', () => {
+    // Drawn with the clamp below zero and no off to see.
+    for (const seed of [90046, 90164, 90279]) {
+      const { samples, sampleRateHz, truth } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated: false }, sampleRateHz, 0);
+      expect(BURNT).toContain(ramp.pattern);
+      expect(Math.abs(ramp.steady!.meanA / truth.meanA - 1)).toBeLessThan(0.01);
+    }
+  });
+
+  it('tells a driver whose clock the humps nearly keep step with, or that is coarsely sampled', () => {
+    for (const seed of [90362, 90222, 90240]) {
+      const { samples, sampleRateHz, zeroStated } = wideCapture(seed);
+      expect(analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.pattern).toBe('pulsed');
+    }
+    // A rotor that happens to turn like clockwork is one all the same: its humps come back.
+    const steady = wideCapture(50109);
+    expect(BURNT).toContain(analyzeRamp({ ...steady }, steady.sampleRateHz, 0).ramp.pattern);
+  });
+
+  it('keeps to the line it found where its neighbour of the rotor, one turn rate away, is the stronger', () => {
+    const { samples, sampleRateHz, zeroStated, truth } = wideCapture(90385);
+    const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
+  });
+
+  it('takes a zeroed clamp’s drift and hum for no pump', () => {
+    const random = seededRandom(5);
+    const drifting = Float32Array.from({ length: 60_000 }, (_, i) => {
+      const t = i / 50_000;
+      return 0.2 * t + 0.1 * Math.sin(2 * Math.PI * 50 * t) + 0.02 * random.normal();
+    });
+    const { ramp } = analyzeRamp({ samples: drifting, zeroStated: true }, 50_000, 0);
+    expect(ramp.pattern).toBe('no-current');
+    expect(ramp.rpm).toBeUndefined();
+  });
+
+  it('takes a locked rotor seen in coarse steps for no off thirteen amperes from zero', () => {
+    const { samples, sampleRateHz, zeroStated, truth } = wideCapture(90312);
+    const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect({ inverted: ramp.inverted, pattern: ramp.pattern }).toEqual({ inverted: false, pattern: 'locked-rotor' });
+    expect(Math.abs(ramp.steady!.meanA / truth.meanA - 1)).toBeLessThan(0.02);
   });
 
   it('says that the current broke off, and reads both runs as one motor', () => {

@@ -6,6 +6,7 @@ import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { measureRuns, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
 import { recorderStep } from './rounding.js';
+import { findFloors } from './floor.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
 import type { RampAnalysis, RampResult } from './types.js';
 
@@ -100,11 +101,15 @@ function analyzeCoupled(
 ): RampAnalysis {
   const { samples, inverted, runs } = levelled(raw, sampleRateHz);
   const segments: Segments = { inverted: false, runs };
+  // What rests on a floor is taken from there, or a driver's off time wouldn't show as none.
+  const floor =
+    runs.length > 0 &&
+    findFloors(samples.subarray(runs[0].from, runs[0].to), sampleRateHz).find(({ sign }) => sign > 0);
   const recording: Recording = {
     samples,
     sampleRateHz,
     startS,
-    zero: 0,
+    zero: floor ? floor.level : 0,
     segments,
     bars,
     stepA: recorderStep(raw),

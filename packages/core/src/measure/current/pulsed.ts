@@ -1,3 +1,4 @@
+import { linearRegression } from 'simple-statistics';
 import { quantile, median, robustDeviation } from '../../signal/levels.js';
 import { thin } from './working-signal.js';
 
@@ -13,8 +14,11 @@ const HIGH_SHARE = 0.6;
 /** Fewer cycles show no rate; where no rotor turns so slowly, the second are enough. */
 const FEWEST_CYCLES = 12;
 const FEWEST_SLOW_CYCLES = 5;
-/** A driver's clock is steady; brushes are not. */
+/** A driver's clock is steady; brushes are not. A fall is placed to a sample either way, so a period to two. */
 const STEADY_PERIOD = 0.03;
+const PLACED_SAMPLES = 2;
+/** Of a clock's falls none strays from its place by more; a rotor's speed wanders by as much, and that adds up turn by turn. */
+const CLOCKED = 0.001;
 /** One dead bar of six is off for a sixth of a turn; a driver's off time that short can't be told from it. */
 const LEAST_OFF_SHARE = 0.22;
 const MOST_SAMPLES = 2_000_000;
@@ -30,6 +34,8 @@ const EDGE = 0.15;
  * cycles leave sqrt(2 / points) / n of it by chance).
  */
 const SAME_SOURCE = 0.15;
+/** The same where the falls keep a clock's time, which a rotor does by chance only. */
+const SAME_DESPITE_CLOCK = 0.8;
 /** Ignition's spikes are cut at so many deviations of the rest. */
 const SPIKE = 3;
 const MOST_CYCLES = 400;
@@ -69,20 +75,27 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const periods = falls.slice(1).map((at, i) => at - falls[i]);
   const period = median(periods);
   const offShare = low / part.length;
-  const steady = robustDeviation(periods, period) <= Math.max(1, STEADY_PERIOD * period);
+  const steady = robustDeviation(periods, period) <= Math.max(PLACED_SAMPLES, STEADY_PERIOD * period);
   const covers = falls.length * period > 0.8 * part.length;
   if (!steady || !covers || offShare < LEAST_OFF_SHARE) return undefined;
   const frequencyHz = sampleRateHz / period;
   if (falls.length < FEWEST_CYCLES && frequencyHz > SLOWEST_ROTOR_HZ) return undefined;
   const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
-  if (mayBeRotor && humpsComeBack(part, cycles.slice(0, MOST_CYCLES))) return undefined;
+  const least = strayFromClock(falls) < CLOCKED * period ? SAME_DESPITE_CLOCK : SAME_SOURCE;
+  if (mayBeRotor && recurringShare(part, cycles.slice(0, MOST_CYCLES)) > least) return undefined;
   return { frequencyHz, onShare: 1 - offShare };
 }
 
-/** Whether what is left of the live stretches without their smooth course is the same in every cycle. */
-function humpsComeBack(current: Float32Array, cycles: readonly Cycle[]): boolean {
+/** Root mean square distance of the falls from a clock's even row, samples (least squares). */
+function strayFromClock(falls: readonly number[]): number {
+  const { m: slope, b: intercept } = linearRegression(falls.map((at, i) => [i, at]));
+  return Math.sqrt(falls.reduce((sum, at, i) => sum + (at - intercept - slope * i) ** 2, 0) / (falls.length - 2));
+}
+
+/** Share of what is left of the live stretches without their smooth course that is the same in every cycle. */
+function recurringShare(current: Float32Array, cycles: readonly Cycle[]): number {
   const long = cycles.filter(({ rise, fall }) => (fall - rise) * (1 - 2 * EDGE) >= 8);
-  if (long.length < FEWEST_CYCLES / 2) return false;
+  if (long.length < FEWEST_CYCLES / 2) return 0;
   const rows = long.map(({ rise, fall }) =>
     withoutCourse(
       Float64Array.from({ length: POINTS }, (_, p) => {
@@ -105,7 +118,7 @@ function humpsComeBack(current: Float32Array, cycles: readonly Cycle[]): boolean
   const n = long.length;
   const common = sum.reduce((power, value) => power + value * value, 0);
   // Mean product of different cycles over the mean square of one: 1 for one source, 0 for two.
-  return (common - total) / (n - 1) > SAME_SOURCE * total;
+  return total > 0 ? (common - total) / (n - 1) / total : 0;
 }
 
 /** Legendre polynomials up to the third degree on the points: a start's rise and a slow sag are no humps. */

@@ -11,6 +11,8 @@ export interface Stretch {
   readonly sampleRateHz: number;
   /** Share of its power that is the recorder's rounding and may come back all the same. */
   readonly recurring: number;
+  /** What reached too far was cut off, so that the current goes by jumps. */
+  readonly isCut: boolean;
 }
 
 /** A spectral line that was followed through a stretch, and how the current along it is like itself. */

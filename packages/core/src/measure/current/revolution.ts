@@ -66,7 +66,7 @@ const FEWEST_TURNS = 8;
  * @returns why not, when no line stands out, or deep notches leave it open what is a turn
  */
 export function findRevolution(stretch: Stretch, known: KnownCount): Revolution | Untold {
-  const { samples, sampleRateHz } = stretch;
+  const { samples, sampleRateHz, isCut } = stretch;
   const segment = Math.min(samples.length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
   const lines = findLines(spectrum, LOWEST_LINE_HZ, Math.min(HIGHEST_LINE_HZ, 0.47 * sampleRateHz), 400)
@@ -79,7 +79,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     };
   }
   const share = humpShare(trackOf(samples, sampleRateHz, lines[0]), samples);
-  const folded = foldedShare(lines, sampleRateHz, share > DEEPEST_HUMP);
+  const folded = foldedShare(lines, sampleRateHz, isCut || share > DEEPEST_HUMP);
   const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded));
   const best = bestFollowed(followed) ?? followed[0];
   const read = weighReadings(stretch, best, best === followed[0] ? share : 1, known);

@@ -1,7 +1,9 @@
 import { toBlocks, type Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, slidingRange } from '../../signal/ranges.js';
+import { findFloors, type Floor } from './floor.js';
 import { removeMains } from './mains.js';
+import { recorderStep } from './rounding.js';
 
 /** Half-open range of samples. */
 export interface SampleRange {
@@ -43,6 +45,8 @@ interface Explanation {
   readonly off: readonly boolean[];
   /** The off is flatter than what runs. */
   readonly isCalm?: boolean;
+  /** The pump is never off, but its current falls to nothing again and again. */
+  readonly floor?: Floor;
   readonly logOdds: number;
 }
 
@@ -72,6 +76,8 @@ const LIVELY = 0.7;
 /** Share of a running pump's samples that may lie on the wrong side of zero. */
 const WRONG_SIDE = 0.02;
 const LEAST_DRAW_A = 0.1;
+/** A clamp's own zero may wander so far within a record (common practice, no published source). */
+const DRIFT_A = 0.3;
 /** Natural logarithm of odds at which even the best explanation is none. */
 const UNEXPLAINED = -30;
 /** Levels that differ by less than so many of their own errors are one level. */
@@ -85,13 +91,14 @@ const STILL = 10;
 export function findSegments(samples: Float32Array, sampleRateHz: number, zeroStated: boolean): Segments {
   const usual = Math.max(Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples.length / MOST_BLOCKS));
   const size = Math.max(2, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
-  const blocks = toBlocks(samples, size);
+  const blocks = noCalmerThanRounding(toBlocks(samples, size), recorderStep(samples));
   const aTurn = Math.max(2, Math.ceil((LONGEST_TURN_S * sampleRateHz) / size));
   // Mains pick-up goes on whether the pump runs or not, and hides how flat an off is. A pump that turns at the mains' rate is
   // none: taking that out would put something into the off. What explains the record better is what it was.
-  const plain = explain(blocks, aTurn, zeroStated);
+  const floors = zeroStated ? [] : findFloors(samples, sampleRateHz);
+  const plain = explain(blocks, aTurn, zeroStated, floors);
   const cleaned = withoutMains(blocks, sampleRateHz / size);
-  const other = cleaned && explain(cleaned, aTurn, zeroStated);
+  const other = cleaned && explain(cleaned, aTurn, zeroStated, floors);
   const best = other && other.logOdds > plain.logOdds ? other : plain;
   const offRanges = rangesWhere(best.off);
   const inverted = best.sign < 0;
@@ -105,6 +112,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
       quietLevel: zeroStated ? 0 : levelOf([blocks.mean, ...(cleaned ? [cleaned.mean] : [])], widest),
       noise: median(blocks.deviation.subarray(widest.from, widest.to)),
     }),
+    ...(best.floor && { quietLevel: best.floor.level, noise: best.floor.deviation }),
     ...(quiet && { quiet }),
     inverted,
   };
@@ -126,6 +134,11 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
     };
   });
   return { ...found, runs: runs.filter(({ from, to }) => to > from) };
+}
+
+/** No stretch is calmer than a recorder's step lets it be seen (step / sqrt(12), uniform rounding). */
+function noCalmerThanRounding(blocks: Blocks, step: number): Blocks {
+  return { ...blocks, deviation: blocks.deviation.map((deviation) => Math.hypot(deviation, step / Math.sqrt(12))) };
 }
 
 /** @returns the blocks without the mains' fundamental, where there is any */
@@ -155,7 +168,7 @@ function levelOf(views: readonly Float64Array[], { from, to }: SampleRange): num
   return flattest.level;
 }
 
-function explain(blocks: Blocks, aTurn: number, zeroStated: boolean): Explanation {
+function explain(blocks: Blocks, aTurn: number, zeroStated: boolean, floors: readonly Floor[]): Explanation {
   const { mean } = blocks;
   const range = quantile(mean, 0.99) - quantile(mean, 0.01);
   const noise = quantile(blocks.deviation, 0.1) / Math.sqrt(blocks.size);
@@ -165,7 +178,10 @@ function explain(blocks: Blocks, aTurn: number, zeroStated: boolean): Explanatio
   const hasCalmOff = explanations.some(({ isCalm }) => isCalm);
   // Nothing of the record is off: the file's own zero has to do.
   explanations.push(
-    ...allOn(blocks, flat, range < STILL * noise, hasCalmOff, zeroStated),
+    ...allOn(blocks, flat, { isStill: range < STILL * noise, hasCalmOff, hasFloor: floors.length > 0 }, zeroStated),
+    ...floors
+      .filter((floor) => !explanations.some((other) => agrees(other, floor)) && !restsElsewhere(floor, mean, flat))
+      .map((floor) => onFloor(floor, mean.length, hasCalmOff)),
     nothingFlows(blocks, range, noise, zeroStated),
   );
   return explanations.reduce((a, b) => (b.logOdds > a.logOdds ? b : a));
@@ -229,6 +245,8 @@ function explainBy(
 const STALLED = 1.4;
 /** Share of a turn's blocks that spikes and coarse steps may stir up although it is calm. */
 const MOSTLY = 0.8;
+/** Share of what is claimed as running that must be calm for a rotor that never turned. */
+const ALWAYS = 0.8;
 
 /**
  * Whether something claimed as running is as calm as the off for longer than a turn, and draws no more than the running pump:
@@ -242,8 +260,12 @@ function hasCalmRun(
   calmBelow: number,
   aTurn: number,
 ): boolean {
+  const isStill = (i: number) => i >= 0 && !off[i] && deviation[i] < calmBelow;
+  const still = away.filter((_, i) => isStill(i)).length;
+  // All of it, from the first to the last: a rotor that never turned.
+  if (still > ALWAYS * off.filter((isOff) => !isOff).length) return false;
   let calm = 0;
-  const isCalm = (i: number) => i >= 0 && !off[i] && deviation[i] < calmBelow && away[i] / signedDraw < STALLED;
+  const isCalm = (i: number) => isStill(i) && away[i] / signedDraw < STALLED;
   for (let i = 0; i < away.length; i++) {
     calm += (isCalm(i) ? 1 : 0) - (isCalm(i - aTurn) ? 1 : 0);
     if (calm >= MOSTLY * aTurn) return true;
@@ -278,8 +300,7 @@ function stretchesOfOff(near: readonly boolean[], flat: readonly boolean[], aTur
 function allOn(
   { mean }: Blocks,
   flat: readonly boolean[],
-  isStill: boolean,
-  hasCalmOff: boolean,
+  { isStill, hasCalmOff, hasFloor }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor', boolean>>,
   zeroStated: boolean,
 ): Explanation[] {
   const level = median(mean);
@@ -294,8 +315,8 @@ function allOn(
   const off = Array.from(mean, () => false);
   // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
   const still = isStill ? Math.log(RARE) : 0;
-  // Nor does a running pump explain why the record begins or ends with something flat.
-  const unexplained = hasCalmOff ? Math.log(RARE) : 0;
+  // Nor does a running pump explain why the record begins or ends with something flat, or why it rests on one level again and again.
+  const unexplained = (hasCalmOff ? Math.log(RARE) : 0) + (hasFloor ? Math.log(RARE) : 0);
   return [
     {
       zero: 0,
@@ -313,6 +334,23 @@ function allOn(
   ];
 }
 
+function agrees({ zero, sign }: Explanation, floor: Floor): boolean {
+  return sign === floor.sign && Math.abs(zero - floor.level) < OFF_SHARE * floor.draw;
+}
+
+/** A current that falls to nothing in every turn or cycle is nowhere else flat for longer than any of them. */
+function restsElsewhere({ level, draw }: Floor, mean: Float64Array, flat: readonly boolean[]): boolean {
+  return mean.some((value, i) => flat[i] && Math.abs(value - level) > 0.5 * draw);
+}
+
+/** The pump is powered all through, and what its current falls to again and again is nothing. */
+function onFloor(floor: Floor, count: number, hasCalmOff: boolean): Explanation {
+  const { level: zero, sign, draw } = floor;
+  const rare = Math.log(RARE) * (hasCalmOff ? 1 : 0.5);
+  const logOdds = zeroLog(zero, false) + drawLog(draw) + signLog(sign) + rare;
+  return { zero, sign, draw, off: new Array<boolean>(count).fill(false), floor, logOdds };
+}
+
 /** So far above its level a run's current is thrown, so often and each time so shortly, only if it isn't the current. */
 const THROWN = 2.5;
 const OFTEN = 6;
@@ -327,12 +365,12 @@ function throwsUp(mean: Float64Array, signedDraw: number): boolean {
 function nothingFlows({ mean }: Blocks, range: number, noise: number, zeroStated: boolean): Explanation {
   const level = median(mean);
   // Humps, notches and starts move the level: what moves by more than the noise is no open circuit.
-  const moves = Math.max(0, range - 8 * noise) / LEAST_DRAW_A;
+  const moves = Math.max(0, range - 8 * noise - DRIFT_A) / LEAST_DRAW_A;
   const logOdds =
     zeroLog(level, false) -
     Math.min(40, moves * moves) +
     Math.log(RARE) +
-    (zeroStated && Math.abs(level) > LEAST_DRAW_A ? -10 : 0);
+    (zeroStated && Math.abs(level) > DRIFT_A ? -10 : 0);
   return { zero: zeroStated ? 0 : level, sign: 1, draw: 0, off: Array.from(mean, () => true), logOdds };
 }
 

@@ -14,6 +14,8 @@ export interface LineSpeed {
 const TURNS_A_WINDOW = 3;
 const START_S = 0.15;
 const START_SEARCH = 0.06;
+/** Of the way to the next line of the rotor: half, and a little less. */
+const NEXT_LINE = 0.45;
 const LOST = 0.3;
 /** Fewer hops say nothing of their own scatter; then the speed is that uncertain. */
 const FEWEST_HOPS = 4;
@@ -32,7 +34,9 @@ export function measureLine(
 ): LineSpeed {
   const segment = Math.min(samples.length, Math.round(START_S * sampleRateHz));
   const start = welchSpectrum(samples.subarray(0, segment), sampleRateHz, segment, 1);
-  const near = findLines(start, aboutHz * (1 - START_SEARCH), aboutHz * (1 + START_SEARCH), 400)[0];
+  // The next line of the rotor, one shaft rate away, may be stronger and isn't it.
+  const around = Math.min(START_SEARCH, NEXT_LINE / linePerRevolution);
+  const near = findLines(start, aboutHz * (1 - around), aboutHz * (1 + around), 400)[0];
   const most = Math.max(6, Math.floor((samples.length / sampleRateHz) * aboutHz * 0.3));
   const cycles = Math.min(TURNS_A_WINDOW * linePerRevolution, most);
   const startHz = near && near.prominence > 10 ? near.hz : aboutHz;

@@ -1,8 +1,9 @@
-import { median, quantile, robustDeviation } from '../../signal/levels.js';
+import { median, quantile } from '../../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
 import { removeMains } from './mains.js';
 import { toOrder } from './order.js';
 import type { KnownCount } from './readings.js';
+import { fastNoise } from './quiet-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { roundingShare } from './rounding.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
@@ -24,6 +25,8 @@ const PATTERN_S = 1.6;
 const MOST_SCATTER = 0.05;
 /** A turn found with this confidence needs no second look. */
 const SURE = 0.6;
+/** Of the samples: with fewer cut off the current goes on without jumps. */
+const CUT_SHARE = 0.05;
 /** Points a turn of the map: enough to place notches within a hump, whatever line was followed. */
 const MAP_POINTS = 192;
 
@@ -38,14 +41,15 @@ export function measureTurning(
   const noiseA = quietNoiseA ?? fastNoise(current);
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
-  const look = (samples: Float32Array) => {
+  const look = (samples: Float32Array, isCut: boolean) => {
     removeMains(samples, sampleRateHz);
-    return findRevolution({ samples, sampleRateHz, recurring: roundingShare(samples, stepA, noiseA) }, known);
+    const recurring = roundingShare(samples, stepA, noiseA);
+    return findRevolution({ samples, sampleRateHz, recurring, isCut }, known);
   };
-  const found = look(fenced.slice(from, from + length));
+  const found = look(fenced.slice(from, from + length), false);
   // Gaps at random drown the humps: what is left of the current above them may still tell.
   const isSure = !('untold' in found) && found.confidence >= SURE;
-  const revolution = isSure ? found : likelier(found, look(withoutGaps(current.subarray(from, from + length))));
+  const revolution = isSure ? found : likelier(found, lookAbove(current.subarray(from, from + length), look));
   if ('untold' in revolution) return revolution;
   const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution, afterStart);
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
@@ -69,20 +73,17 @@ function likelier(a: Revolution | Untold, b: Revolution | Untold): Revolution | 
   return 'untold' in a || b.confidence > a.confidence ? b : a;
 }
 
-/** Cut off below the median by twice what the better half of the samples lie above it. */
-function withoutGaps(current: Float32Array): Float32Array {
+/** Looks at what is left after cutting off below the median by twice what the better half of the samples lie above it. */
+function lookAbove(
+  current: Float32Array,
+  look: (samples: Float32Array, isCut: boolean) => Revolution | Untold,
+): Revolution | Untold {
   const few = thin(current, 32_768);
   const level = median(few);
-  const above = quantile(few, 0.95) - level;
-  return current.map((value) => Math.max(level - 2 * above, Math.min(level + 2 * above, value)));
-}
-
-/** Noise where nothing is quiet: third differences suppress the humps and keep white noise (gain sqrt 20). */
-function fastNoise(current: Float32Array): number {
-  const part = current.subarray(0, 32_768);
-  const third = Float32Array.from(
-    { length: Math.max(0, part.length - 3) },
-    (_, i) => part[i + 3] - 3 * part[i + 2] + 3 * part[i + 1] - part[i],
+  const most = 2 * (quantile(few, 0.95) - level);
+  const isCut = few.filter((value) => Math.abs(value - level) > most).length > CUT_SHARE * few.length;
+  return look(
+    current.map((value) => Math.max(level - most, Math.min(level + most, value))),
+    isCut,
   );
-  return third.length ? robustDeviation(thin(third, 16_384), median(third)) / Math.sqrt(20) : 0;
 }
