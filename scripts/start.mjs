@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { claim } from './lib/claim.mjs';
 import { freePort, isFree, startMariaDb } from './lib/mariadb.mjs';
-import { ROOT } from './lib/paths.mjs';
+import { DATA, ROOT } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { fail, pause, say } from './lib/shell.mjs';
 
@@ -17,8 +17,10 @@ const RESTART_PAUSE_MS = 500;
 
 ensurePackages();
 if (!external) ensureCommand('mariadbd', 'mariadb-server');
-ensureBuilt(['core', 'server', 'interface']);
+ensureBuilt(['core', 'answer types', 'server', 'interface']);
 
+// Beside the database's folder and not in it: who can write to the one need not know the other.
+const sealKeyFile = process.env.JARRO_SEAL_KEY_FILE ?? join(DATA, `seal-${demo ? 'demo' : 'data'}.key`);
 const port = await choosePort();
 const address = `http://${process.env.JARRO_HOST ?? '127.0.0.1'}:${port}`;
 const database = external ? { url: external, stop: async () => {} } : await ownDatabase();
@@ -57,6 +59,7 @@ function launch() {
       ...process.env,
       JARRO_DATABASE_URL: database.url,
       JARRO_PORT: String(port),
+      ...(process.env.JARRO_SEAL_KEY === undefined && { JARRO_SEAL_KEY_FILE: sealKeyFile }),
       ...(demo && { JARRO_DEMO: '1' }),
     },
   });

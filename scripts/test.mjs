@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
@@ -89,6 +90,7 @@ async function playwright() {
       JARRO_DATABASE_URL: urlOf('jarro'),
       JARRO_PORT: String(port),
       JARRO_DEMO: '1',
+      JARRO_SEAL_KEY: randomBytes(32).toString('hex'),
       JARRO_LOG: 'error',
     },
   });

@@ -10,7 +10,7 @@ import { run } from './lib/shell.mjs';
 
 ensurePackages();
 ensureCommand('mariadbd', 'mariadb-server');
-ensureBuilt(['core', 'server']);
+ensureBuilt(['core', 'answer types', 'server']);
 await claim('test', 'a run of tests or trials');
 await removeMariaDb('test');
 const database = await startMariaDb('test', 'jarro%');

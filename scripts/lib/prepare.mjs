@@ -49,6 +49,7 @@ function withoutServices(install) {
 
 const BUILDS = [
   { name: 'core', folder: 'packages/core', command: ['tsc', '-p', 'packages/core'] },
+  { name: 'answer types', folder: 'apps/api-types', command: ['tsc', '-p', 'apps/api-types'] },
   { name: 'command line', folder: 'apps/cli', command: ['tsc', '-p', 'apps/cli'] },
   { name: 'server', folder: 'apps/server', command: ['tsc', '-p', 'apps/server'] },
   { name: 'interface', folder: 'apps/web', command: ['vite', 'build', 'apps/web', '--logLevel', 'warn'] },
@@ -64,7 +65,7 @@ export function ensureBuilt(names = BUILDS.map(({ name }) => name)) {
       .digest('hex');
     const stampFile = join(STATE, `built-${folder.replace('/', '-')}`);
     const output = join(ROOT, folder, 'dist');
-    if (name === 'core') upstream = stamp;
+    if (name === 'core' || name === 'answer types') upstream = stamp;
     if (existsSync(output) && existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) continue;
     say(`Building ${name} ...`);
     rmSync(output, { recursive: true, force: true });

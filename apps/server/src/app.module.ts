@@ -9,6 +9,7 @@ import { AuthService } from './auth/auth.service.js';
 import { CaptureProgress } from './captures/capture-progress.js';
 import { CaptureStore } from './captures/capture-store.js';
 import { CapturesController } from './captures/captures.controller.js';
+import { Originals } from './captures/originals.js';
 import { Uploads } from './captures/upload.js';
 import { CapturesService } from './captures/captures.service.js';
 import { Board } from './cases/board.js';
@@ -21,6 +22,7 @@ import { CaptureJob, Session, Shop, User } from './database/entities.js';
 import { EvidenceController } from './evidence/evidence.controller.js';
 import { EvidenceService } from './evidence/evidence.service.js';
 import { HealthController } from './health/health.controller.js';
+import { cacheByName } from './http/assets.js';
 import { ProblemFilter } from './http/problem.filter.js';
 import { AuditService } from './people/audit.service.js';
 import { PeopleController } from './people/people.controller.js';
@@ -30,6 +32,9 @@ import { SystemsService } from './systems/systems.service.js';
 import { Sweeper } from './work/sweeper.js';
 import { WorkPool } from './work/work-pool.js';
 import { SetUpController, SetUpService } from './people/set-up.js';
+import { FirstSigning } from './seal/first-signing.js';
+import { VerifyController } from './seal/verify.controller.js';
+import { VerifyService } from './seal/verify.service.js';
 import { PhotosController } from './photos/photos.controller.js';
 import { PhotosService } from './photos/photos.service.js';
 
@@ -41,7 +46,11 @@ export class AppModule {
       imports: [
         TypeOrmModule.forRoot(dataSourceOptions(config.databaseUrl)),
         TypeOrmModule.forFeature([User, Session, Shop, CaptureJob]),
-        ServeStaticModule.forRoot({ rootPath: config.webFolder, exclude: ['/api/{*rest}'] }),
+        ServeStaticModule.forRoot({
+          rootPath: config.webFolder,
+          exclude: ['/api/{*rest}'],
+          serveStaticOptions: { cacheControl: false, setHeaders: cacheByName },
+        }),
       ],
       controllers: [
         AuthController,
@@ -49,6 +58,7 @@ export class AppModule {
         EvidenceController,
         CapturesController,
         PhotosController,
+        VerifyController,
         SystemsController,
         PeopleController,
         SetUpController,
@@ -70,6 +80,9 @@ export class AppModule {
         CapturesService,
         CaptureStore,
         CaptureProgress,
+        Originals,
+        FirstSigning,
+        VerifyService,
         Uploads,
         Sweeper,
         { provide: CONFIG, useValue: config },

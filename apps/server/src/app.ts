@@ -3,18 +3,21 @@ import { ValidationPipe, type INestApplication, type LoggerService } from '@nest
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import compression from 'compression';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import { DataSource } from 'typeorm';
 import { AppModule } from './app.module.js';
 import type { Config } from './config.js';
 import { migrate } from './database/data-source.js';
+import { withLease } from './database/lease.js';
 import { seedDemo } from './demo/seed.js';
 import { log } from './http/log.js';
 import { rememberRequest } from './http/last-resort.js';
 import { ownSiteOnly } from './http/own-site.js';
 import { saneBody } from './http/sane-body.js';
 import { SetUpService } from './people/set-up.js';
+import { FirstSigning } from './seal/first-signing.js';
 
 /** A system of sixty stations, with room; captures and pictures stream past this. */
 const BODY_LIMIT = '256kb';
@@ -68,6 +71,7 @@ export async function createApp(config: Config): Promise<INestApplication> {
       },
     }),
   );
+  app.use(compression());
   app.use(ownSiteOnly(config));
   app.useBodyParser('json', { limit: BODY_LIMIT });
   app.use(saneBody);
@@ -76,6 +80,7 @@ export async function createApp(config: Config): Promise<INestApplication> {
   const docs = new DocumentBuilder().setTitle('Jarro').setVersion('0.1.0').addCookieAuth('jarro_session').build();
   SwaggerModule.setup('api/docs', app, () => SwaggerModule.createDocument(app, docs));
   await migrate(app.get(DataSource));
+  await withLease(app.get(DataSource), 'first-signing', () => app.get(FirstSigning).run());
   if (config.demo) await seedDemo(app);
   else await announceSetUp(app.get(SetUpService));
   return app;

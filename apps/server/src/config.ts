@@ -1,3 +1,5 @@
+import { readSealKeyFile, sealKey, type SealKey } from './seal/seal-key.js';
+
 /** Settings of one server process, read once from the environment. */
 export interface Config {
   readonly databaseUrl: string;
@@ -8,6 +10,8 @@ export interface Config {
   /** Folder of the built interface. */
   readonly webFolder: string;
   readonly uploadLimitBytes: number;
+  /** Signs every case; the same for all processes on one database. */
+  readonly sealKey: SealKey;
   /** Where people reach Jarro, as `https://jarro.example`, when that isn't this machine's own address. */
   readonly origin?: URL;
   /** Proxies in front whose word on the caller's address is believed, as Express's `trust proxy` takes it. */
@@ -40,9 +44,26 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     webFolder: env.JARRO_WEB ?? new URL('../../web/dist', import.meta.url).pathname,
     uploadLimitBytes:
       readWhole(env.JARRO_UPLOAD_LIMIT_MIB, 'JARRO_UPLOAD_LIMIT_MIB', 256, 1, MOST_UPLOAD_MIB) * MEBIBYTE,
+    sealKey: readSealKey(env.JARRO_SEAL_KEY, env.JARRO_SEAL_KEY_FILE),
     ...(origin && { origin }),
     ...(proxies && { trustProxy: /^\d+$/.test(proxies) ? Number(proxies) : proxies }),
   };
+}
+
+function readSealKey(digits: string | undefined, file: string | undefined): SealKey {
+  if (!digits && !file) {
+    throw new Error(
+      'Neither JARRO_SEAL_KEY nor JARRO_SEAL_KEY_FILE is set; start Jarro with npm start or npm run serve, which keep a key.',
+    );
+  }
+  try {
+    return sealKey(digits ?? readSealKeyFile(file ?? ''));
+  } catch (error) {
+    const where = digits ? 'JARRO_SEAL_KEY' : `JARRO_SEAL_KEY_FILE=${file}`;
+    throw new Error(`${where} can't be used: ${error instanceof Error ? error.message : String(error)}`, {
+      cause: error,
+    });
+  }
 }
 
 function readWhole(text: string | undefined, name: string, usual: number, least: number, most: number): number {

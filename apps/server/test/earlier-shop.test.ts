@@ -38,9 +38,16 @@ beforeAll(async () => {
 }, 60_000);
 afterAll(() => server.close());
 
-it('opens every case with its seal intact, notes that look like JSON included', () => {
+it('opens every case with its seal intact, notes that look like JSON included, and says what no seal covers', async () => {
   expect([...cases.keys()].sort()).toEqual([1, 2, 3]);
   for (const { seal } of cases.values()) expect(seal.intact).toBe(true);
+  const { id } = cases.get(1)!;
+  const verified = (await lead.get(`/api/cases/${id}/verify`).expect(200)).body as {
+    intact: boolean;
+    notSealed: string[];
+  };
+  expect(verified.intact).toBe(true);
+  expect(verified.notSealed.join()).toMatch(/original file of “.*” .* was not kept/);
   const notes = cases.get(2)!.evidence.filter(({ kind }) => kind === 'note');
   expect(notes.map(({ value }) => value)).toEqual(['12.6', 'true', '{"a":1}', '"quoted"', 'plain words']);
 });

@@ -272,6 +272,8 @@ it.each([
   ['JARRO_UPLOAD_LIMIT_MIB', '0'],
   ['JARRO_PORT', '99999'],
   ['JARRO_ORIGIN', 'jarro.example'],
+  ['JARRO_SEAL_KEY', 'too-short'],
+  ['JARRO_SEAL_KEY_FILE', '/no/such/folder/seal.key'],
 ])('refuses the setting %s=%s at the start', (name, value) => {
   expect(() => readConfig({ JARRO_DATABASE_URL: 'mysql://x', [name]: value })).toThrow(name);
 });

@@ -7,6 +7,7 @@ import { createApp } from '../src/app.js';
 import type { Config } from '../src/config.js';
 import { seedPeople } from '../src/demo/seed.js';
 import { DEMO_PASSWORD } from '../src/demo/scenario.js';
+import { sealKey } from '../src/seal/seal-key.js';
 
 export interface TestServer {
   readonly app: INestApplication;
@@ -14,6 +15,9 @@ export interface TestServer {
   as(email: string): Promise<ReturnType<typeof request.agent>>;
   close(): Promise<void>;
 }
+
+/** The same for every test's server, as it is for the processes on one database. */
+export const TEST_SEAL_KEY = '5e'.repeat(32);
 
 /** `npm run trials` runs the same tests for longer. */
 export const LONG = process.env.JARRO_TRIALS === 'long';
@@ -61,6 +65,7 @@ export async function startServer(
     demo: fill === 'demo',
     webFolder: __dirname,
     uploadLimitBytes: uploadLimitMib * 1024 * 1024,
+    sealKey: sealKey(TEST_SEAL_KEY),
     ...more,
   });
   if (fill === 'people') await seedPeople(app.get(DataSource));

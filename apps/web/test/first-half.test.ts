@@ -12,7 +12,7 @@ import {
   type Intake,
   type KeyState,
 } from '@jarro/core';
-import type { CaseDetail, EvidenceItem } from '../src/app/types';
+import type { CaseDetail, EvidenceItem } from '@jarro/api-types';
 import { openCautions } from '../src/features/case/cautions';
 import { progressOf } from '../src/features/case/progress';
 import { fieldName, fieldsThatDiffer, fieldText, INTAKE_FIELDS } from '../src/features/intake/intake-words';

@@ -10,7 +10,7 @@ import {
   type Station,
   type SystemProfile,
 } from '@jarro/core';
-import type { CaseDetail, EvidenceItem } from '../src/app/types';
+import type { CaseDetail, EvidenceItem } from '@jarro/api-types';
 import { describeLink } from '../src/features/evidence/describe-link';
 import { howTaken, USUAL_WAY } from '../src/features/path/how';
 import {

@@ -5,7 +5,7 @@ import { grouped } from '../src/app/words';
 import { clampWindow, timeText, toPoints } from '../src/charts/trace-window';
 import { spansOf, viewsOf } from '../src/features/capture/spans';
 import { entriesOf } from '../src/features/case/evidence';
-import type { CaseDetail, EvidenceItem, PressureUnitName } from '../src/app/types';
+import type { CaseDetail, EvidenceItem, PressureUnitName } from '@jarro/api-types';
 import { readNumber } from '../src/app/units';
 import { describeLink } from '../src/features/evidence/describe-link';
 

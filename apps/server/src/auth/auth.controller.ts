@@ -3,7 +3,8 @@ import { ApiTags } from '@nestjs/swagger';
 import { IsEmail, IsIn, IsString, Length, MaxLength } from 'class-validator';
 import type { Request, Response } from 'express';
 import { CONFIG, PHOTO_LIMIT_BYTES, type Config } from '../config.js';
-import { PRESSURE_UNITS, type PressureUnitName } from '../database/entities.js';
+import type { Me as WhoIsSignedIn, PressureUnitName } from '@jarro/api-types';
+import { PRESSURE_UNITS } from '../people/people.dto.js';
 import { rulesOf } from '../people/shop-rules.js';
 import { AuditService } from '../people/audit.service.js';
 import { COOKIE, Me, Open, sessionToken } from './auth.guard.js';
@@ -77,7 +78,7 @@ export class AuthController {
 
   @Needs('read')
   @Get()
-  who(@Me() { user, shop }: SignedIn) {
+  who(@Me() { user, shop }: SignedIn): WhoIsSignedIn {
     const { name, town, pressureUnit, version } = shop;
     return {
       user: { id: user.id, name: user.name, email: user.email, role: user.role, pressureUnit: user.pressureUnit },

@@ -3,7 +3,8 @@ import { hash, verify } from '@node-rs/argon2';
 import { ForbiddenException, Injectable, UnauthorizedException } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Not, Repository } from 'typeorm';
-import { Session, Shop, User, type PressureUnitName } from '../database/entities.js';
+import type { PressureUnitName } from '@jarro/api-types';
+import { Session, Shop, User } from '../database/entities.js';
 import { AuditService } from '../people/audit.service.js';
 import { Attempts } from './attempts.js';
 import type { SignedIn } from './signed-in.js';
@@ -26,7 +27,6 @@ export class AuthService {
   constructor(
     @InjectRepository(User) private readonly users: Repository<User>,
     @InjectRepository(Session) private readonly sessions: Repository<Session>,
-    @InjectRepository(Shop) private readonly shops: Repository<Shop>,
     private readonly attempts: Attempts,
     private readonly audit: AuditService,
   ) {}
@@ -90,11 +90,14 @@ export class AuthService {
     if (signedIn) await this.audit.noteOf(signedIn.user, 'session.out', address ?? '');
   }
 
+  /** One query: every request begins with it. */
   async findSignedIn(token: string): Promise<SignedIn | undefined> {
-    const session = await this.sessions.findOneBy({ tokenHash: sha256(token) });
-    if (!session || session.expiresAt < new Date()) return undefined;
-    const user = await this.users.findOneBy({ id: session.userId });
-    const shop = user && (await this.shops.findOneBy({ id: user.shopId }));
-    return user?.active && shop ? { user, shop } : undefined;
+    const found = await this.sessions
+      .createQueryBuilder('session')
+      .innerJoinAndMapOne('session.user', User, 'user', 'user.id = session.userId AND user.active')
+      .innerJoinAndMapOne('session.shop', Shop, 'shop', 'shop.id = user.shopId')
+      .where('session.tokenHash = :hash AND session.expiresAt > :now', { hash: sha256(token), now: new Date() })
+      .getOne();
+    return found ? (found as Session & SignedIn) : undefined;
   }
 }

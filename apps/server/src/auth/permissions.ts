@@ -1,5 +1,5 @@
 import { SetMetadata } from '@nestjs/common';
-import type { UserRole } from '../database/entities.js';
+import type { UserRole } from '@jarro/api-types';
 
 /**
  * What one may do. `read` is everything of the own shop; `intake` is opening cases and writing down what the customer says;

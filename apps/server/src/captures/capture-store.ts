@@ -2,7 +2,10 @@ import { minMaxWindow } from '@jarro/core';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, IsNull, LessThan, Not } from 'typeorm';
+import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import { CaptureChunk, CaptureRecord } from '../database/entities.js';
+import { runPrepared } from '../database/prepared.js';
+import { ContentHash, type CaptureFacts } from './content-hash.js';
 
 const CHUNK_FLOATS = 262_144; // 1 MiB
 const FLOAT_BYTES = 4;
@@ -14,26 +17,54 @@ const STALE_MS = 3_600_000;
 export class CaptureStore {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
-  /** Part by part, each kept by itself: long writes must not stand inside a transaction that others wait for. */
+  /**
+   * Part by part, each kept by itself: long writes must not stand inside a transaction that others wait for.
+   * @returns the hash of all that was written
+   */
   async write(
     captureId: string,
+    facts: CaptureFacts,
     levels: readonly (readonly Float32Array[])[],
     onShare: (share: number) => Promise<void>,
-  ): Promise<void> {
+  ): Promise<string> {
+    const hash = new ContentHash(facts);
     const total = levels.flat().reduce((sum, floats) => sum + floats.length, 0);
     let written = 0;
-    const chunks = this.source.getRepository(CaptureChunk);
     for (const [channel, ofChannel] of levels.entries()) {
       for (const [level, floats] of ofChannel.entries()) {
         for (let part = 0; part * CHUNK_FLOATS < floats.length; part++) {
           const piece = floats.subarray(part * CHUNK_FLOATS, (part + 1) * CHUNK_FLOATS);
           const data = Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength);
-          await chunks.insert({ captureId, channel, level, part, data });
+          hash.add(channel, level, part, data);
+          await runPrepared<ResultSetHeader>(
+            this.source,
+            'INSERT INTO capture_chunks (captureId, channel, level, part, data) VALUES (?, ?, ?, ?, ?)',
+            [captureId, channel, level, part, data],
+          );
           written += piece.length;
           await onShare(written / total);
         }
       }
     }
+    return hash.digest();
+  }
+
+  /** The hash of a capture as it is stored now. */
+  async contentHash(record: CaptureRecord): Promise<string> {
+    const hash = new ContentHash(record);
+    const places = await this.source.query<{ channel: number; level: number; part: number }[]>(
+      'SELECT channel, level, part FROM capture_chunks WHERE captureId = ? ORDER BY channel, level, part',
+      [record.id],
+    );
+    for (const { channel, level, part } of places) {
+      const [{ data }] = await runPrepared<RowDataPacket[]>(
+        this.source,
+        'SELECT data FROM capture_chunks WHERE captureId = ? AND channel = ? AND level = ? AND part = ?',
+        [record.id, channel, level, part],
+      );
+      hash.add(channel, level, part, data as Buffer);
+    }
+    return hash.digest();
   }
 
   /** Takes a capture away that never got its link; one that has it stays. */
@@ -83,7 +114,8 @@ export class CaptureStore {
     const to = (at + count) * width;
     const firstPart = Math.floor(from / CHUNK_FLOATS);
     const lastPart = Math.max(firstPart, Math.ceil(to / CHUNK_FLOATS) - 1);
-    const rows: { data: Buffer }[] = await this.source.query(
+    const rows = await runPrepared<(RowDataPacket & { data: Buffer })[]>(
+      this.source,
       'SELECT data FROM capture_chunks WHERE captureId = ? AND channel = ? AND level = ? AND part BETWEEN ? AND ? ORDER BY part',
       [captureId, channel, level, firstPart, lastPart],
     );

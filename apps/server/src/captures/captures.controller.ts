@@ -41,6 +41,18 @@ export class CapturesController {
     return this.captures.progress(me, id, job);
   }
 
+  /** The scope's file byte for byte as it was sent. */
+  @Needs('read')
+  @Get('captures/:id/original')
+  async original(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
+    const { fileName, sizeBytes, content } = await this.captures.original(me, id);
+    return new StreamableFile(content, {
+      type: 'application/octet-stream',
+      length: sizeBytes,
+      disposition: `attachment; filename*=UTF-8''${encodeURIComponent(fileName)}`,
+    });
+  }
+
   /** Min-max pairs as 32-bit floats, little endian. */
   @Needs('read')
   @Get('captures/:id/window')

@@ -1,34 +1,29 @@
 import { randomUUID } from 'node:crypto';
-import type { Readable } from 'node:stream';
-import { InputError, type KeyState } from '@jarro/core';
+import { createReadStream } from 'node:fs';
+import { Readable } from 'node:stream';
+import type { CaptureValue } from '@jarro/api-types';
+import { InputError } from '@jarro/core';
 import { Inject, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import pLimit from 'p-limit';
-import { DataSource, IsNull } from 'typeorm';
+import { DataSource } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { CONFIG, type Config } from '../config.js';
-import { AnalysisRecord, CaptureRecord } from '../database/entities.js';
+import { AnalysisRecord, CaptureRecord, Case, EvidenceRecord } from '../database/entities.js';
 import { log } from '../http/log.js';
 import { AuditService } from '../people/audit.service.js';
 import { CaptureProgress, type Report } from './capture-progress.js';
 import { CaptureStore } from './capture-store.js';
+import type { CapturedFile } from './captured-file.js';
 import type { AddCaptureDto } from './captures.dto.js';
 import { WorkPool } from '../work/work-pool.js';
+import { analysisHash } from './content-hash.js';
 import type { Measured } from './measure.js';
+import { Originals } from './originals.js';
 import { Uploads } from './upload.js';
 
 const CORE_VERSION = '0.1.0';
-
-export interface CapturedFile {
-  readonly fileName: string;
-  readonly label: string;
-  readonly sizeBytes: number;
-  readonly sha256: string;
-  /** Position of the key, and whether the fault showed, while it was taken. */
-  readonly keyState: KeyState;
-  readonly faultPresent: boolean;
-}
 
 @Injectable()
 export class CapturesService {
@@ -37,6 +32,7 @@ export class CapturesService {
     @Inject(CONFIG) private readonly config: Config,
     private readonly access: CaseAccess,
     private readonly store: CaptureStore,
+    private readonly originals: Originals,
     private readonly jobs: CaptureProgress,
     private readonly audit: AuditService,
     private readonly pool: WorkPool,
@@ -70,19 +66,18 @@ export class CapturesService {
       );
       const { sizeBytes, sha256 } = upload;
       const { label, fileName, keyState, faultPresent } = dto;
-      const file = { label, fileName, sizeBytes, sha256, keyState, faultPresent };
-      const read = {
-        path: upload.path,
-        fileName,
+      const setup = {
         setups,
         ...(dto.bars !== undefined && { bars: dto.bars }),
         ...(dto.rateHz !== undefined && { rateHz: dto.rateHz }),
       };
+      const content = { [Symbol.asyncIterator]: () => createReadStream(upload.path)[Symbol.asyncIterator]() };
+      const file = { label, fileName, sizeBytes, sha256, keyState, faultPresent, setup, content };
       // Awaited here: the file is taken off the disk when this block is left.
       return await this.oneByOne(async () => {
         gone.throwIfAborted();
         await report('measuring');
-        const outcome = await this.pool.measure(read, gone);
+        const outcome = await this.pool.measure({ path: upload.path, fileName, ...setup }, gone);
         if ('refused' in outcome) throw new InputError(outcome.refused);
         return this.save(me, caseId, file, outcome.ok, report);
       });
@@ -97,8 +92,8 @@ export class CapturesService {
   }
 
   /**
-   * Stores a measured capture: first the samples, which nobody sees yet, then in one short transaction the link that
-   * makes them evidence. Nothing stays where that link never comes.
+   * Stores a measured capture: first the file and the samples, which nobody sees yet, then in one short transaction the
+   * link that makes them evidence and seals them. Nothing stays where that link never comes.
    */
   async save(
     me: SignedIn,
@@ -109,14 +104,23 @@ export class CapturesService {
     takenAt?: Date,
   ): Promise<{ id: string }> {
     const { levels, analysis, sampleRateHz, samples, startS, channels } = measured;
-    const { fileName, label, sizeBytes, sha256, keyState, faultPresent } = file;
-    const value = { fileName, label, sizeBytes, sha256, sampleRateHz, samples, startS, channels };
+    const { fileName, label, sizeBytes, sha256, keyState, faultPresent, setup, content } = file;
     const id = randomUUID();
     const pyramidLevels = Math.max(0, (levels[0]?.length ?? 1) - 1);
     const captures = this.source.getRepository(CaptureRecord);
-    await captures.insert({ id, caseId, ...value, channels: [...channels], pyramidLevels, pendingSince: new Date() });
+    const common = { fileName, label, sizeBytes, sha256, sampleRateHz, samples, startS, channels: [...channels] };
+    const facts = { ...common, pyramidLevels };
+    await captures.insert({ id, caseId, ...facts, pendingSince: new Date() });
     try {
-      await this.store.write(id, levels, (share) => report('storing', share));
+      await this.originals.keep(sha256, sizeBytes, content);
+      const contentSha256 = await this.store.write(id, facts, levels, (share) => report('storing', share));
+      const value: CaptureValue = {
+        ...common,
+        setup,
+        contentSha256,
+        analysisSha256: analysisHash(analysis),
+        coreVersion: CORE_VERSION,
+      };
       return await this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
         await append({
           id,
@@ -128,6 +132,7 @@ export class CapturesService {
           takenBy: me.user.id,
           ...(takenAt && { takenAt }),
         });
+        await this.originals.confirm(manager, sha256);
         await manager.getRepository(CaptureRecord).update(id, { pendingSince: null });
         await manager
           .getRepository(AnalysisRecord)
@@ -142,10 +147,24 @@ export class CapturesService {
     }
   }
 
+  /** The file byte for byte as it was sent. @throws NotFoundException where it wasn't kept */
+  async original(me: SignedIn, id: string): Promise<{ fileName: string; sizeBytes: number; content: Readable }> {
+    const link = await this.source.getRepository(EvidenceRecord).findOneBy({ id, kind: 'capture' });
+    if (!link) throw new NotFoundException('There is no such capture.');
+    await this.access.find(me, link.caseId);
+    const { fileName, sizeBytes, sha256, contentSha256 } = link.value as CaptureValue;
+    if (!contentSha256) throw new NotFoundException('The original file of this capture was not kept.');
+    return { fileName, sizeBytes, content: Readable.from(this.originals.read(sha256)) };
+  }
+
   async window(me: SignedIn, id: string, channel: number, from: number, to: number, columns: number) {
-    const record = await this.source.getRepository(CaptureRecord).findOneBy({ id, pendingSince: IsNull() });
+    const record = await this.source
+      .getRepository(CaptureRecord)
+      .createQueryBuilder('capture')
+      .innerJoin(Case, 'item', 'item.id = capture.caseId AND item.shopId = :shopId', { shopId: me.shop.id })
+      .where('capture.id = :id AND capture.pendingSince IS NULL', { id })
+      .getOne();
     if (!record) throw new NotFoundException('There is no such capture.');
-    await this.access.find(me, record.caseId);
     if (channel >= record.channels.length) throw new NotFoundException('This capture has no such channel.');
     if (!(from >= 0 && to > from && to <= record.samples)) {
       throw new InputError(`Ask for samples between 0 and ${record.samples}, the lower first.`);

@@ -1,3 +1,4 @@
+import type { StoredAnalysis, StoredChannel } from '@jarro/api-types';
 import {
   analyzeCapture,
   buildPyramid,
@@ -10,7 +11,6 @@ import {
   type Capture,
 } from '@jarro/core';
 import { openFile } from './file-source.js';
-import type { StoredAnalysis, StoredChannel } from '../database/entities.js';
 
 export interface MeasureTask {
   readonly path: string;

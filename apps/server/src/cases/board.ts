@@ -1,18 +1,15 @@
-import { ENTRY_KINDS, type Verdict } from '@jarro/core';
+import type { BoardCase, BoardPage, CaseStage, VerdictKind } from '@jarro/api-types';
+import { ENTRY_KINDS } from '@jarro/core';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, Not } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
-import { Case, User, Vehicle, type CaseStage } from '../database/entities.js';
+import { Case, User, Vehicle } from '../database/entities.js';
 import { head } from './case-head.js';
 
 const PAGE = 60;
 
-interface Counted {
-  readonly captures: number;
-  readonly readings: number;
-  readonly verdict: Verdict | null;
-}
+type Counted = Pick<BoardCase, 'captures' | 'readings' | 'verdict'>;
 
 const NOTHING: Counted = { captures: 0, readings: 0, verdict: null };
 
@@ -22,7 +19,7 @@ export class Board {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
   /** Open cases first, then the newest. @param page from 1 on */
-  async page({ shop }: SignedIn, page: number) {
+  async page({ shop }: SignedIn, page: number): Promise<BoardPage> {
     const { open, total } = await this.totals(shop.id);
     const skip = (page - 1) * PAGE;
     const cases = await this.cases(shop.id, 'open', skip, PAGE);
@@ -70,7 +67,7 @@ export class Board {
          AND id NOT IN (SELECT at FROM evidence WHERE kind = 'void' AND caseId IN (?)) GROUP BY caseId`,
         [ENTRY_KINDS, ids, ids],
       ),
-      this.source.query<{ caseId: string; verdict: Verdict }[]>(
+      this.source.query<{ caseId: string; verdict: VerdictKind }[]>(
         `SELECT caseId, JSON_VALUE(value, '$.kind') AS verdict FROM evidence
          WHERE kind = 'verdict' AND caseId IN (?) ORDER BY sequence`,
         [ids],

@@ -1,10 +1,13 @@
-import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
+import type { CaseStage } from '@jarro/api-types';
+import { ConflictException, Inject, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
+import { CONFIG, type Config } from '../config.js';
 import { appendLink, type Head, type NewEvidence } from '../database/evidence-chain.js';
-import { Case, EvidenceRecord, type CaseStage } from '../database/entities.js';
+import { Case, type EvidenceRecord } from '../database/entities.js';
 import { retryDeadlocks } from '../database/retry.js';
+import { headOf, signCase } from '../seal/case-seal.js';
 
 /**
  * What somebody is about to do to a case. `diagnosis` is evidence that a verdict rests on, `record` what is written down
@@ -40,7 +43,10 @@ export interface HeldCase {
 /** The one way to a case: whose it is, what its stage allows, and who comes first when several write at once. */
 @Injectable()
 export class CaseAccess {
-  constructor(@InjectDataSource() private readonly source: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
 
   /** @throws NotFoundException for other shops' cases too: their existence is nobody's business */
   async find({ shop }: SignedIn, id: string): Promise<Case> {
@@ -57,7 +63,7 @@ export class CaseAccess {
   }
 
   /**
-   * Changes a case in one transaction that begins by locking its row. Keep what is slow outside of it.
+   * Changes a case in one transaction that begins by locking its row and ends by signing it. Keep what is slow outside of it.
    * @param change may run more than once, where the database gave the first time up
    */
   write<T>(me: SignedIn, id: string, work: CaseWork, change: (held: HeldCase) => Promise<T>): Promise<T> {
@@ -68,17 +74,14 @@ export class CaseAccess {
           .findOne({ where: { id, shopId: me.shop.id }, lock: { mode: 'pessimistic_write' } });
         if (!item) throw noCase();
         refuseStage(item, work);
-        const [last] = await manager.getRepository(EvidenceRecord).find({
-          where: { caseId: id },
-          order: { sequence: 'DESC' },
-          take: 1,
-          select: { sequence: true, hash: true },
-        });
-        let head: Head | undefined = last;
-        return change({
+        // Written, not only locked: nodes of a cluster know of one another's writes alone.
+        await manager.query('UPDATE cases SET version = version + 1 WHERE id = ?', [id]);
+        const last = await headOf(manager, id);
+        let head = last;
+        const changed = await change({
           item,
           manager,
-          head,
+          head: last,
           append: async (added) => {
             const link = await appendLink(manager, id, head, added);
             head = link;
@@ -88,6 +91,8 @@ export class CaseAccess {
             await manager.getRepository(Case).update(id, { stage });
           },
         });
+        await signCase(manager, this.config.sealKey, id, head);
+        return changed;
       }),
     );
   }

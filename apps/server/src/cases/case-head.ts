@@ -1,3 +1,4 @@
+import type { CaseHead } from '@jarro/api-types';
 import type { Intake } from '@jarro/core';
 import type { Case, User, Vehicle } from '../database/entities.js';
 
@@ -7,14 +8,16 @@ export function vehicleOf({ model, engine, plate, year }: Vehicle): Intake['vehi
 }
 
 /** What is shown of a case wherever it is named. */
-export function head(item: Case, vehicle: Vehicle | undefined, people: readonly User[]) {
+export function head(item: Case, vehicle: Vehicle | undefined, people: readonly User[]): CaseHead {
   return {
     id: item.id,
     number: item.number,
     complaint: item.complaint,
     stage: item.stage,
-    openedAt: item.openedAt,
+    openedAt: item.openedAt.toISOString(),
     openedBy: people.find(({ id }) => id === item.openedBy)?.name ?? null,
-    vehicle: vehicle && { model: vehicle.model, year: vehicle.year, engine: vehicle.engine, plate: vehicle.plate },
+    ...(vehicle && {
+      vehicle: { model: vehicle.model, year: vehicle.year, engine: vehicle.engine, plate: vehicle.plate },
+    }),
   };
 }

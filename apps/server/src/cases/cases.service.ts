@@ -1,19 +1,13 @@
+import type { CaseDetail, VerdictValue } from '@jarro/api-types';
 import { PATHS, templateProfile, writeCase, type CaseSystem, type PathKind, type WrittenCase } from '@jarro/core';
-import { BadRequestException, ConflictException, ForbiddenException, Injectable } from '@nestjs/common';
+import { BadRequestException, ConflictException, ForbiddenException, Inject, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, IsNull } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { may } from '../auth/permissions.js';
-import { verifyChain } from '../database/evidence-chain.js';
-import {
-  AnalysisRecord,
-  CaptureRecord,
-  Case,
-  EvidenceRecord,
-  User,
-  Vehicle,
-  type VerdictValue,
-} from '../database/entities.js';
+import { CONFIG, type Config } from '../config.js';
+import { checkSeal, signCase } from '../seal/case-seal.js';
+import { AnalysisRecord, CaptureRecord, Case, EvidenceRecord, User, Vehicle } from '../database/entities.js';
 import { retryDeadlocks } from '../database/retry.js';
 import { newestIntake, standing, voidsOf } from '../evidence/standing.js';
 import { SystemsService } from '../systems/systems.service.js';
@@ -33,10 +27,11 @@ export class CasesService {
     private readonly audit: AuditService,
     private readonly systems: SystemsService,
     private readonly pool: WorkPool,
+    @Inject(CONFIG) private readonly config: Config,
   ) {}
 
   /** One case with all its evidence and what it amounts to. */
-  async detail(signedIn: SignedIn, id: string) {
+  async detail(signedIn: SignedIn, id: string): Promise<CaseDetail> {
     const item = await this.access.find(signedIn, id);
     const { links, captures, analyses } = await this.evidence(id);
     const [vehicle, people] = await Promise.all([
@@ -62,25 +57,30 @@ export class CasesService {
           faultPresent,
           how,
           takenBy: name(link.takenBy),
-          takenAt,
+          takenAt: takenAt.toISOString(),
           hash,
           voided: voided
-            ? { by: name(voided.takenBy), at: voided.takenAt, reason: (voided.value as { reason: string }).reason }
+            ? {
+                by: name(voided.takenBy),
+                at: voided.takenAt.toISOString(),
+                reason: (voided.value as { reason: string }).reason,
+              }
             : null,
         };
       }),
-      captures: captures.map(({ pendingSince: _, ...capture }) => ({
+      captures: captures.map(({ pendingSince: _, caseId: __, pyramidLevels: ___, ...capture }) => ({
         ...capture,
         analysis: analyses.get(capture.id)?.result ?? null,
       })),
       intake: { ...(vehicle && { vehicle: vehicleOf(vehicle) }), ...intake, sequence },
       system: counted.system ?? null,
-      seal: verifyChain(links),
+      seal: await checkSeal(this.source.manager, this.config.sealKey, id, links),
       ...judge(counted, rulesOf(signedIn.shop)),
     };
   }
 
-  async open(me: SignedIn, dto: OpenCaseDto): Promise<{ id: string }> {
+  /** @param openedAt for what was opened before it was written down; now when absent */
+  async open(me: SignedIn, dto: OpenCaseDto, openedAt?: Date): Promise<{ id: string }> {
     const { user, shop } = me;
     const { complaint, year, ...vehicle } = dto;
     return retryDeadlocks(() =>
@@ -95,9 +95,16 @@ export class CasesService {
           'SELECT COALESCE(MAX(number), 0) + 1 AS next FROM cases WHERE shopId = ?',
           [shop.id],
         );
-        const saved = await manager
-          .getRepository(Case)
-          .save({ number: Number(next), shopId: shop.id, vehicleId, complaint, stage: 'open', openedBy: user.id });
+        const saved = await manager.getRepository(Case).save({
+          number: Number(next),
+          shopId: shop.id,
+          vehicleId,
+          complaint,
+          stage: 'open',
+          openedBy: user.id,
+          ...(openedAt && { openedAt }),
+        });
+        await signCase(manager, this.config.sealKey, saved.id, undefined);
         await this.audit.note(me, 'case.open', saved.id, manager);
         return { id: saved.id };
       }),

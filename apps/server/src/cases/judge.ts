@@ -1,22 +1,14 @@
+import type { Judgement } from '@jarro/api-types';
 import {
   caseBench,
   pointersFrom,
   pressureSheet,
   type CaseEvidence,
   type CaseSystem,
-  type DropLedger,
   type HouseRules,
-  type Pointer,
-  type PressureSheet,
 } from '@jarro/core';
 import type { AnalysisRecord, EvidenceRecord } from '../database/entities.js';
 import { entriesOf, newestIntake, standing } from '../evidence/standing.js';
-
-export interface Judgement {
-  readonly ledger: DropLedger;
-  readonly sheet: PressureSheet;
-  readonly pointers: readonly Pointer[];
-}
 
 /** What of a case's chain counts, as the core reasons on it. */
 export function evidenceOf(

@@ -1,10 +1,12 @@
 import { DataSource, type DataSourceOptions } from 'typeorm';
 import { ENTITIES } from './entities.js';
+import { withLease } from './lease.js';
 import { First1764000000000 } from './migrations/1-first.js';
 import { CaptureJobs1764000000001 } from './migrations/2-capture-jobs.js';
 import { OneChain1764300000000 } from './migrations/3-one-chain.js';
 import { Held1764700000000 } from './migrations/5-held.js';
 import { SystemsAndRules1764400000000 } from './migrations/4-systems-and-rules.js';
+import { Sealed1764900000000 } from './migrations/6-sealed.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -17,6 +19,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       OneChain1764300000000,
       SystemsAndRules1764400000000,
       Held1764700000000,
+      Sealed1764900000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,
@@ -28,14 +31,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
   };
 }
 
-/** Brings the schema up to date. A named lock keeps several starting servers from migrating at once. */
+/** Brings the schema up to date; of several servers that start at once one does it. */
 export async function migrate(source: DataSource): Promise<void> {
-  const lock = source.createQueryRunner();
-  try {
-    await lock.query(`SELECT GET_LOCK('jarro-migrate', 60)`);
-    await source.runMigrations();
-  } finally {
-    await lock.query(`SELECT RELEASE_LOCK('jarro-migrate')`);
-    await lock.release();
-  }
+  await withLease(source, 'migrate', () => source.runMigrations());
 }

@@ -1,22 +1,14 @@
+import type { CaseFacts } from '../seal/case-facts.js';
 import type {
-  Analysis,
-  DropLedger,
-  EntryKind,
-  Family,
-  GateResult,
-  HouseRules,
-  HowTaken,
-  KeyState,
-  Role,
-  SystemProfile,
-  Verdict,
-} from '@jarro/core';
+  CaseStage,
+  EvidenceKind,
+  PressureUnitName,
+  StoredAnalysis,
+  StoredChannel,
+  UserRole,
+} from '@jarro/api-types';
+import type { HouseRules, HowTaken, KeyState, SystemProfile } from '@jarro/core';
 import { Column, CreateDateColumn, Entity, PrimaryColumn, PrimaryGeneratedColumn, VersionColumn } from 'typeorm';
-
-export type UserRole = 'technician' | 'lead' | 'adviser';
-export type CaseStage = 'open' | 'decided' | 'closed';
-export const PRESSURE_UNITS = ['psi', 'bar', 'kPa'] as const;
-export type PressureUnitName = (typeof PRESSURE_UNITS)[number];
 
 const NOW = { precision: 3, default: () => 'CURRENT_TIMESTAMP(3)' } as const;
 
@@ -75,10 +67,6 @@ export class Case {
   @VersionColumn() version: number;
 }
 
-/** What a row of evidence can be: entries of the core, and what happens around them. */
-export type EvidenceKind =
-  EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'system' | 'void';
-
 /**
  * One link of a case's chain of evidence. Never changed and never deleted: a wrong one is voided by a later link.
  * `value` is what was found; captures, photos and verdicts keep their bulk in tables of their own under the same id.
@@ -103,10 +91,13 @@ export class EvidenceRecord {
   @Column('char', { length: 64 }) hash: string;
 }
 
-export interface StoredChannel {
-  readonly name: string;
-  readonly role: Role;
-  readonly unit: string;
+/** Where a case's chain ends and what stands beside it, signed. */
+@Entity('case_seals')
+export class CaseSeal {
+  @PrimaryColumn('char', { length: 36 }) caseId: string;
+  @Column('json') facts: CaseFacts;
+  @Column('char', { length: 16 }) keyId: string;
+  @Column('char', { length: 64 }) signature: string;
 }
 
 @Entity('captures')
@@ -125,6 +116,21 @@ export class CaptureRecord {
   @Column('int') pyramidLevels: number;
   /** Since when its samples are being written; null once its link stands. Until then it isn't there for anyone. */
   @Column('datetime', { precision: 3, nullable: true }) pendingSince: Date | null;
+}
+
+/** A file as it was sent, by its content. Pending until a link names it. */
+@Entity('originals')
+export class Original {
+  @PrimaryColumn('char', { length: 64 }) sha256: string;
+  @Column('bigint') sizeBytes: string;
+  @Column('datetime', { precision: 3, nullable: true }) pendingSince: Date | null;
+}
+
+@Entity('original_parts')
+export class OriginalPart {
+  @PrimaryColumn('char', { length: 64 }) sha256: string;
+  @PrimaryColumn('int') part: number;
+  @Column('mediumblob') data: Buffer;
 }
 
 /** Up to 1 MiB of one level of one channel: 32-bit floats, little endian. Level 0 holds samples, higher ones min-max pairs. */
@@ -157,18 +163,6 @@ export class AnalysisRecord {
   @Column('json') result: StoredAnalysis;
   @CreateDateColumn(NOW) madeAt: Date;
 }
-
-/** What a row of evidence of kind 'verdict' holds: the gate and the drops as they stood. */
-export interface VerdictValue {
-  readonly kind: Verdict;
-  readonly statement: string;
-  readonly gate: GateResult;
-  readonly families: readonly { readonly family: Family; readonly probability: number }[];
-  readonly ledger: DropLedger;
-  readonly overrideReason: string | null;
-}
-
-export type StoredAnalysis = Omit<Analysis, 'turnA'> & { readonly turnA?: readonly number[] };
 
 /** A picture as it was taken, in parts of up to 1 MiB; part -1 is its thumbnail. */
 @Entity('photo_parts')
@@ -229,8 +223,11 @@ export const ENTITIES = [
   Vehicle,
   Case,
   EvidenceRecord,
+  CaseSeal,
   CaptureRecord,
   CaptureChunk,
+  Original,
+  OriginalPart,
   CaptureJob,
   AnalysisRecord,
   PhotoPart,

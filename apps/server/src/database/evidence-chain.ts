@@ -50,20 +50,13 @@ export async function appendLink(
   return record;
 }
 
-export interface Seal {
-  readonly entries: number;
-  /** Hash of the newest link: who noted it can tell later that nothing before it was changed. */
-  readonly head: string;
-  readonly intact: boolean;
-}
-
-/** Recomputes a case's whole chain, oldest first. */
-export function verifyChain(links: readonly EvidenceRecord[]): Seal {
+/** Recomputes a case's whole chain, oldest first. @returns the places of the links that don't follow from what they hold and the one before */
+export function brokenLinks(links: readonly EvidenceRecord[]): number[] {
   let previous = FIRST_HASH;
-  let intact = true;
-  links.forEach((link, i) => {
-    intact &&= link.sequence === i + 1 && link.previousHash === previous && link.hash === evidenceHash(previous, link);
+  return links.flatMap((link, i) => {
+    const holds =
+      link.sequence === i + 1 && link.previousHash === previous && link.hash === evidenceHash(previous, link);
     previous = link.hash;
+    return holds ? [] : [link.sequence];
   });
-  return { entries: links.length, head: previous, intact };
 }

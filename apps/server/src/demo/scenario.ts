@@ -1,5 +1,5 @@
 import type { CaptureSpec, EntryKind, EntryValue, Intake, KeyState, Stage, Verdict } from '@jarro/core';
-import type { UserRole } from '../database/entities.js';
+import type { UserRole } from '@jarro/api-types';
 
 /** An invented shop in an invented town with invented vehicles. All of it stands for nobody. */
 export const DEMO_SHOP = { name: 'Fennick Lane Garage', town: 'Ostlemere' };

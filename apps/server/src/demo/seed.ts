@@ -8,7 +8,7 @@ import { CapturesService } from '../captures/captures.service.js';
 import { measureCapture } from '../captures/measure.js';
 import { CasesService } from '../cases/cases.service.js';
 import { EvidenceService } from '../evidence/evidence.service.js';
-import { Case, Shop, User } from '../database/entities.js';
+import { Shop, User } from '../database/entities.js';
 import { SystemsService } from '../systems/systems.service.js';
 import { DEMO_SYSTEMS } from './systems.js';
 import { DEMO_CASES, DEMO_PASSWORD, DEMO_SHOP, DEMO_USERS, type DemoCase } from './scenario.js';
@@ -55,7 +55,7 @@ async function seedCase(
   const openedAt = new Date(Date.now() - demo.daysAgo * DAY_MS);
   let minutes = 0;
   const later = () => new Date(openedAt.getTime() + ++minutes * MINUTE_MS);
-  const { id } = await cases.open(me, { ...demo.vehicle, complaint: demo.complaint });
+  const { id } = await cases.open(me, { ...demo.vehicle, complaint: demo.complaint }, openedAt);
   if (demo.intake) {
     await evidence.saveIntake(
       me,
@@ -74,10 +74,11 @@ async function seedCase(
     const { capture } = simulateCapture(spec);
     const bytes = Buffer.concat([...csvBlocks(capture)]);
     const sha256 = createHash('sha256').update(bytes).digest('hex');
-    const file = { label, fileName, sizeBytes: bytes.length, sha256, keyState, faultPresent: true };
-    await captures.save(me, id, file, measureCapture(fileName, capture, { setups: {} }), undefined, later());
+    const setup = { setups: {} };
+    const sent = { sizeBytes: bytes.length, sha256, content: [bytes], setup };
+    const file = { label, fileName, keyState, faultPresent: true, ...sent };
+    await captures.save(me, id, file, measureCapture(fileName, capture, setup), undefined, later());
   }
   if (demo.verdict) await cases.decide(me, id, demo.verdict, later());
   for (const [stage, text] of demo.notes ?? []) await evidence.addNote(me, id, { stage, text }, later());
-  await app.get(DataSource).getRepository(Case).update(id, { openedAt });
 }

@@ -1,3 +1,4 @@
+import type { AuditLine } from '@jarro/api-types';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, LessThan, type EntityManager } from 'typeorm';
@@ -39,7 +40,7 @@ export class AuditService {
   }
 
   /** The shop's newest entries, a page at a time. */
-  async list({ shop }: SignedIn, before?: number) {
+  async list({ shop }: SignedIn, before?: number): Promise<AuditLine[]> {
     const [entries, people] = await Promise.all([
       this.source.getRepository(AuditEntry).find({
         where: { shopId: shop.id, ...(before !== undefined && { id: LessThan(String(before)) }) },
@@ -53,7 +54,7 @@ export class AuditService {
       id: Number(id),
       action,
       target: numbers.has(target) ? `case ${numbers.get(target)}` : target,
-      at,
+      at: at.toISOString(),
       by: people.find((person) => person.id === userId)?.name ?? null,
     }));
   }

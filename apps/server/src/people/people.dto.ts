@@ -1,8 +1,9 @@
 import type { HouseRules } from '@jarro/core';
 import { IsBoolean, IsEmail, IsIn, IsInt, IsObject, Length, Matches, MaxLength } from 'class-validator';
-import { PRESSURE_UNITS, type PressureUnitName, type UserRole } from '../database/entities.js';
+import type { PressureUnitName, UserRole } from '@jarro/api-types';
 import { Maybe } from '../http/maybe.js';
 
+export const PRESSURE_UNITS: readonly PressureUnitName[] = ['psi', 'bar', 'kPa'];
 export const USER_ROLES: readonly UserRole[] = ['technician', 'lead', 'adviser'];
 
 const PASSWORD = { message: 'A password has at least ten characters; four unrelated words do well.' };

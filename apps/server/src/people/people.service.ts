@@ -1,3 +1,4 @@
+import type { Person } from '@jarro/api-types';
 import { checkHouseRules, DEFAULT_HOUSE_RULES, type HouseRules } from '@jarro/core';
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
@@ -18,7 +19,7 @@ export class PeopleService {
     private readonly audit: AuditService,
   ) {}
 
-  async list({ shop }: SignedIn) {
+  async list({ shop }: SignedIn): Promise<Person[]> {
     const people = await this.source.getRepository(User).find({ where: { shopId: shop.id }, order: { name: 'ASC' } });
     return people.map(({ id, name, email, role, active }) => ({ id, name, email, role, active }));
   }

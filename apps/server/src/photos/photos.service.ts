@@ -1,5 +1,7 @@
+import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
+import type { PhotoValue } from '@jarro/api-types';
 import { InputError } from '@jarro/core';
 import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
@@ -12,17 +14,6 @@ import { CaseAccess } from '../cases/case-access.js';
 import { PHOTO_LIMIT_BYTES } from '../config.js';
 import { EvidenceRecord, PhotoPart } from '../database/entities.js';
 import type { AddPhotoDto } from './photos.dto.js';
-
-/** What a row of evidence of kind 'photo' holds. */
-export interface PhotoValue {
-  readonly fileName: string;
-  readonly caption: string;
-  readonly mime: string;
-  readonly sizeBytes: number;
-  readonly sha256: string;
-  readonly width: number;
-  readonly height: number;
-}
 
 const PART_BYTES = 1024 * 1024;
 const THUMBNAIL = -1;
@@ -67,7 +58,8 @@ export class PhotosService {
       return { bytes: file, ...(await decode(file)) };
     });
     const { sizeBytes, sha256 } = upload;
-    const value: PhotoValue = { fileName, caption, mime, sizeBytes, sha256, width, height };
+    const thumbnailSha256 = createHash('sha256').update(thumbnail).digest('hex');
+    const value: PhotoValue = { fileName, caption, mime, sizeBytes, sha256, width, height, thumbnailSha256 };
     return await this.access.write(me, caseId, 'record', async ({ manager, append }) => {
       const { id } = await append({ kind: 'photo', at: stage, value, takenBy: me.user.id });
       const parts = manager.getRepository(PhotoPart);

@@ -1,3 +1,4 @@
+import type { SystemHistory, SystemItem, SystemVersionItem } from '@jarro/api-types';
 import { readProfile, type SystemProfile } from '@jarro/core';
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
@@ -15,7 +16,7 @@ export class SystemsService {
   ) {}
 
   /** The newest version of every line. */
-  async list({ shop }: SignedIn) {
+  async list({ shop }: SignedIn): Promise<SystemItem[]> {
     const lines = await this.source.getRepository(SystemLine).findBy({ shopId: shop.id });
     const versions = await this.source
       .getRepository(SystemVersion)
@@ -28,7 +29,7 @@ export class SystemsService {
       .sort((a, b) => a.profile.name.localeCompare(b.profile.name));
   }
 
-  async versions(me: SignedIn, lineId: string) {
+  async versions(me: SignedIn, lineId: string): Promise<SystemHistory> {
     const { id, retired } = await this.find(me, lineId);
     const versions = await this.source
       .getRepository(SystemVersion)
@@ -105,8 +106,11 @@ export class SystemsService {
   }
 }
 
-function shown({ version, profile, madeBy, madeAt }: SystemVersion, names: ReadonlyMap<string, string>) {
-  return { version, profile, madeBy: names.get(madeBy) ?? null, madeAt };
+function shown(
+  { version, profile, madeBy, madeAt }: SystemVersion,
+  names: ReadonlyMap<string, string>,
+): SystemVersionItem {
+  return { version, profile, madeBy: names.get(madeBy) ?? null, madeAt: madeAt.toISOString() };
 }
 
 function checked(content: unknown): SystemProfile {

@@ -3,6 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, LessThan } from 'typeorm';
 import { CaptureProgress } from '../captures/capture-progress.js';
 import { CaptureStore } from '../captures/capture-store.js';
+import { Originals } from '../captures/originals.js';
 import { Attempt, Session } from '../database/entities.js';
 import { log } from '../http/log.js';
 
@@ -17,6 +18,7 @@ export class Sweeper implements OnApplicationBootstrap, OnApplicationShutdown {
     @InjectDataSource() private readonly source: DataSource,
     private readonly jobs: CaptureProgress,
     private readonly store: CaptureStore,
+    private readonly originals: Originals,
   ) {}
 
   onApplicationBootstrap(): void {
@@ -33,6 +35,7 @@ export class Sweeper implements OnApplicationBootstrap, OnApplicationShutdown {
     await this.source.getRepository(Attempt).delete({ until: over });
     await this.jobs.sweep();
     await this.store.sweep();
+    await this.originals.sweep();
   }
 
   /** The database may be away just now: the next time will do. */

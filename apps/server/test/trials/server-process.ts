@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { DEMO_PASSWORD } from '../../src/demo/scenario.js';
+import { TEST_SEAL_KEY } from '../support.js';
 
 /** The built server in a process of its own, to be killed and measured. */
 export interface ServerProcess {
@@ -29,6 +30,7 @@ export async function startProcess(databaseUrl: string, env: Record<string, stri
       JARRO_DATABASE_URL: databaseUrl,
       JARRO_PORT: String(port),
       JARRO_LOG: 'fatal',
+      JARRO_SEAL_KEY: TEST_SEAL_KEY,
       ...env,
     },
     stdio: ['ignore', 'ignore', 'inherit'],

@@ -1,6 +1,6 @@
 import { nanoid } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { Intake, PathKind, SystemProfile, Verdict } from '@jarro/core';
+import type { Intake, PathKind, Stage, SystemProfile, Verdict } from '@jarro/core';
 import type {
   AuditLine,
   BoardPage,
@@ -12,9 +12,9 @@ import type {
   ShopSettings,
   SystemHistory,
   SystemItem,
-  Stage,
   UserRole,
-} from './types';
+  VerifiedCase,
+} from '@jarro/api-types';
 
 export interface SetUp {
   readonly code: string;
@@ -60,6 +60,8 @@ export const api = createApi({
       query: (id) => `cases/${id}`,
       providesTags: (_result, _error, id) => [{ type: 'Case', id }],
     }),
+    /** Everything that the case rests on is read again: never from a cache. */
+    verify: build.query<VerifiedCase, string>({ query: (id) => `cases/${id}/verify`, keepUnusedDataFor: 0 }),
     addEntry: build.mutation<{ id: string }, NewEntry>({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/evidence`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
@@ -182,6 +184,7 @@ export const {
   useBoardQuery,
   useOpenCaseMutation,
   useCaseDetailQuery,
+  useLazyVerifyQuery,
   useAddEntryMutation,
   useVoidEntryMutation,
   useAddNoteMutation,

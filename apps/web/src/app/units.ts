@@ -1,6 +1,6 @@
 import { fromPascal, toPascal, type MeasureUnit } from '@jarro/core';
 import { useMeQuery } from './api';
-import type { PressureUnitName } from './types';
+import type { PressureUnitName } from '@jarro/api-types';
 
 /** The pressure unit of whoever is signed in: their own, else the shop's. */
 export function usePressureUnit(): PressureUnitName {

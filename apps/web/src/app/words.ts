@@ -1,5 +1,5 @@
 import type { BarState, KeyState, Pattern, Reference, Trust } from '@jarro/core';
-import type { VerdictKind } from './types';
+import type { VerdictKind } from '@jarro/api-types';
 
 export const REFERENCE_NAMES: Record<Reference, string> = {
   'battery-': 'Battery −',

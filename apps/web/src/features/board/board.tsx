@@ -2,7 +2,7 @@ import { Activity, Check, ChevronLeft, ChevronRight, CircleHelp, Gauge, Plus } f
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { errorText, useBoardQuery } from '../../app/api';
-import type { BoardCase } from '../../app/types';
+import type { BoardCase } from '@jarro/api-types';
 import { VERDICT_NAMES, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';

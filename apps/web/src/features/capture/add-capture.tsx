@@ -2,7 +2,7 @@ import { KEY_STATES, toPascal, transducer, type Analysis, type ChannelSetup } fr
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
-import type { PressureUnitName } from '../../app/types';
+import type { PressureUnitName } from '@jarro/api-types';
 import { readNumber, usePressureUnit } from '../../app/units';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';

@@ -3,7 +3,7 @@ import { useCallback, useState } from 'react';
 import { fromPascal } from '@jarro/core';
 import { useMeQuery } from '../../app/api';
 import { usePressureUnit } from '../../app/units';
-import type { CaptureItem, CaseDetail } from '../../app/types';
+import type { CaptureItem, CaseDetail } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';

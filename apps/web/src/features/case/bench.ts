@@ -1,6 +1,6 @@
 import { caseBench, type CaseBench, type CaseEvidence, type HouseRules } from '@jarro/core';
 import { createContext, useContext, useMemo } from 'react';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { useDiagnosis, type Weighed } from '../scale/use-diagnosis';
 import { evidenceOf } from './evidence';
 

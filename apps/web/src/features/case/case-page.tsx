@@ -2,7 +2,7 @@ import { STAGES, type HouseRules, type Stage } from '@jarro/core';
 import { FileDown, Printer } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { CurrentPanel } from '../capture/current-panel';
 import { ChecksStage } from '../checks/checks-stage';

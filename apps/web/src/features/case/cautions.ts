@@ -1,5 +1,5 @@
 import { stageGuide, type Caution, type Stage } from '@jarro/core';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 
 /** Cautions of a stage that nobody has acknowledged in this case. */
 export function openCautions({ evidence }: CaseDetail, stage: Stage): readonly Caution[] {

@@ -1,5 +1,5 @@
 import { ENTRY_KINDS, type CaseEvidence, type Entry, type EntryKind } from '@jarro/core';
-import type { CaptureItem, CaseDetail, EvidenceItem, VerdictValue } from '../../app/types';
+import type { CaptureItem, CaseDetail, EvidenceItem, VerdictValue } from '@jarro/api-types';
 
 type WithEvidence = Pick<CaseDetail, 'evidence'>;
 

@@ -1,5 +1,5 @@
 import { FIRST_CHECKS, type CaseLadder, type Stage } from '@jarro/core';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { KEY_STATE_NAMES } from '../../app/words';
 import { entriesOf, standing, standingCaptures } from './evidence';
 

@@ -1,7 +1,7 @@
 import { stageGuide, type Stage } from '@jarro/core';
 import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { useMay } from '../session/use-may';
 import { Acknowledge } from './acknowledge';
 import { useTheBench } from './bench';

@@ -2,7 +2,7 @@ import { STAGE_GUIDES, STAGES } from '@jarro/core';
 import { Check, PenLine } from 'lucide-react';
 import { NavLink } from 'react-router';
 import { useKept } from '../../app/kept';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { useTheBench } from './bench';
 import { progressOf, type Progress } from './progress';
 

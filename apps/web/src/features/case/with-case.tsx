@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { useParams } from 'react-router';
 import { errorText, useCaseDetailQuery, useMeQuery } from '../../app/api';
-import type { CaseDetail, Me } from '../../app/types';
+import type { CaseDetail, Me } from '@jarro/api-types';
 import { ErrorNotice } from '../../ui/notice';
 
 /** Shows a page of the case that the address names, once it is there; until then, why it isn't. */

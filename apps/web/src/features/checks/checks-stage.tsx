@@ -2,7 +2,7 @@ import { FIRST_CHECKS, NUMBER_MEASURES, newestEntry, type Check, type Entry } fr
 import { CircleHelp } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
 import { useFaultShows } from '../case/fault-slice';

@@ -1,4 +1,4 @@
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { Acknowledge } from '../case/acknowledge';
 import { useTheBench } from '../case/bench';
 import { openCautions } from '../case/cautions';

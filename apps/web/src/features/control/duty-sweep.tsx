@@ -3,7 +3,7 @@ import { Plus } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
-import type { CaseDetail, PressureUnitName } from '../../app/types';
+import type { CaseDetail, PressureUnitName } from '@jarro/api-types';
 import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
 import { KEY_STATE_NAMES } from '../../app/words';
 import { Button } from '../../ui/button';

@@ -22,7 +22,7 @@ import type {
   PhotoValue,
   PressureUnitName,
   VerdictValue,
-} from '../../app/types';
+} from '@jarro/api-types';
 import { pressureText, shownAs } from '../../app/units';
 import { REFERENCE_NAMES, TRUST_NAMES, VERDICT_NAMES } from '../../app/words';
 import { BLOCK_NAMES } from '../pressure/hold-words';

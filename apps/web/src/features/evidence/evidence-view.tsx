@@ -1,13 +1,13 @@
 import type { Intake } from '@jarro/core';
-import { ShieldAlert, ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
-import type { CaseDetail, EvidenceItem } from '../../app/types';
+import type { CaptureValue, CaseDetail, EvidenceItem } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { KEY_STATE_NAMES, when } from '../../app/words';
 import { VoidEntry } from '../case/void-entry';
 import { IntakeVersion } from '../intake/intake-version';
 import { useMay } from '../session/use-may';
 import { describeLink, VOIDABLE } from './describe-link';
+import { SealPanel } from './seal-panel';
 
 const FILTERS = {
   all: 'Everything',
@@ -41,7 +41,7 @@ export function EvidenceView({ item }: { item: CaseDetail }) {
           ))}
         </select>
       </header>
-      <SealLine item={item} />
+      {item.seal.entries > 0 && <SealPanel item={item} />}
       {shown.length === 0 && (
         <p className="text-soft">Nothing here yet. Whatever is read or seen is kept here, in order.</p>
       )}
@@ -54,23 +54,23 @@ export function EvidenceView({ item }: { item: CaseDetail }) {
   );
 }
 
-function SealLine({ item: { seal } }: { item: CaseDetail }) {
-  if (seal.entries === 0) return null;
-  const Mark = seal.intact ? ShieldCheck : ShieldAlert;
-  return (
-    <p className={`flex items-center gap-2 ${seal.intact ? 'text-mineral' : 'font-semibold text-rust'}`}>
-      <Mark aria-hidden className="size-5 shrink-0" />
-      {seal.intact
-        ? `All ${seal.entries} entries are sealed one over the other, and none was changed.`
-        : 'The seals don’t match: something in this case was changed outside Jarro. Don’t rely on it.'}
-      <code className="ml-auto text-[0.8rem] text-soft">{seal.head.slice(0, 16)}</code>
-    </p>
-  );
-}
-
 function intakeBefore({ evidence }: CaseDetail, { sequence }: EvidenceItem): Intake | undefined {
   const earlier = evidence.filter((link) => link.kind === 'intake' && link.sequence < sequence);
   return earlier.at(-1)?.value as Intake | undefined;
+}
+
+function OriginalLink({ link: { id, value } }: { link: EvidenceItem }) {
+  const isKept = (value as CaptureValue).contentSha256 !== undefined;
+  return isKept ? (
+    <>
+      {' · '}
+      <a className="underline" href={`/api/captures/${id}/original`}>
+        original file
+      </a>
+    </>
+  ) : (
+    ' · original file not kept'
+  );
 }
 
 function LinkRow({ item, link, editable }: { item: CaseDetail; link: EvidenceItem; editable: boolean }) {
@@ -88,6 +88,7 @@ function LinkRow({ item, link, editable }: { item: CaseDetail; link: EvidenceIte
           {link.takenBy}, {when(link.takenAt)}
           {link.keyState && ` · ${KEY_STATE_NAMES[link.keyState].toLowerCase()}`}
           {link.faultPresent !== null && ` · fault ${link.faultPresent ? 'present' : 'absent'}`}
+          {link.kind === 'capture' && <OriginalLink link={link} />}
           {link.voided && ` · voided by ${link.voided.by}: ${link.voided.reason}`}
         </p>
       </div>

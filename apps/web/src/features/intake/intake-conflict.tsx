@@ -1,6 +1,6 @@
 import { EMPTY_INTAKE, type Intake } from '@jarro/core';
 import { useState } from 'react';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';

@@ -11,7 +11,7 @@ import {
 import { useEffect, useState } from 'react';
 import { errorText, useSaveIntakeMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { Choice, Choices, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';

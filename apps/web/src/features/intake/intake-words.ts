@@ -10,7 +10,7 @@ import {
   type KeyState,
   type Vehicle,
 } from '@jarro/core';
-import type { PressureUnitName } from '../../app/types';
+import type { PressureUnitName } from '@jarro/api-types';
 import { pressureText } from '../../app/units';
 import { KEY_STATE_NAMES } from '../../app/words';
 

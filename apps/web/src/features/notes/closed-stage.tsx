@@ -1,6 +1,6 @@
 import { Check, Square } from 'lucide-react';
 import { errorText, useCloseCaseMutation, useReopenMutation } from '../../app/api';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { standing } from '../case/evidence';

@@ -2,7 +2,7 @@ import type { Stage } from '@jarro/core';
 import type { FormEvent } from 'react';
 import { errorText, useAddNoteMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';

@@ -2,7 +2,7 @@ import type { Stage } from '@jarro/core';
 import { Camera } from 'lucide-react';
 import { useId, useState } from 'react';
 import { errorText, useAddPhotoMutation, useMeQuery } from '../../app/api';
-import type { CaseDetail, PhotoValue } from '../../app/types';
+import type { CaseDetail, PhotoValue } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';

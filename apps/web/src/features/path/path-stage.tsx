@@ -1,5 +1,5 @@
 import { Plus } from 'lucide-react';
-import type { EvidenceItem } from '../../app/types';
+import type { EvidenceItem } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { KEY_STATE_NAMES, when } from '../../app/words';
 import { Button } from '../../ui/button';

@@ -2,7 +2,7 @@ import { captureEntries, countedEntries, type Entry, type HoldBlock } from '@jar
 import { Check } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { pressureText, usePressureUnit } from '../../app/units';
 import { KEY_STATE_NAMES } from '../../app/words';
 import { Button } from '../../ui/button';

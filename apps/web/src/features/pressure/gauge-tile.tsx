@@ -8,7 +8,7 @@ import {
   type Standing,
 } from '@jarro/core';
 import { Check, Minus, Plus, TriangleAlert } from 'lucide-react';
-import type { PressureUnitName } from '../../app/types';
+import type { PressureUnitName } from '@jarro/api-types';
 import { pressureText, shownAs, usePressureUnit } from '../../app/units';
 import { KEY_STATE_NAMES } from '../../app/words';
 

@@ -1,7 +1,7 @@
 import type { HoldRecord } from '@jarro/core';
 import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartConfiguration } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import type { PressureUnitName } from '../../app/types';
+import type { PressureUnitName } from '@jarro/api-types';
 import { shownAs } from '../../app/units';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);

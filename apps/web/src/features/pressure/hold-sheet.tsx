@@ -3,7 +3,7 @@ import { Undo2 } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
-import type { PressureUnitName } from '../../app/types';
+import type { PressureUnitName } from '@jarro/api-types';
 import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
 import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';

@@ -3,7 +3,7 @@ import { Timer } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { pressureText, usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';

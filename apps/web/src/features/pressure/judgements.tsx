@@ -1,5 +1,5 @@
 import { Check, TriangleAlert } from 'lucide-react';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 
 /** What the readings amount to beyond their windows, each in a line. */
 export function Judgements({ item }: { item: CaseDetail }) {

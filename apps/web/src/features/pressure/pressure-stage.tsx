@@ -2,7 +2,7 @@ import { GAUGE_STATES, newestEntry } from '@jarro/core';
 import { Check, Droplets } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';

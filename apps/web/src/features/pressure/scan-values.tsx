@@ -1,5 +1,5 @@
 import { newestEntry, type Entry } from '@jarro/core';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { pressureText, usePressureUnit } from '../../app/units';
 import type { WhatToMeasure } from '../case/measure-sheet';
 import { ReadingTile } from './gauge-tile';

@@ -1,7 +1,7 @@
 import { Timer } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { readNumber } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Field } from '../../ui/field';

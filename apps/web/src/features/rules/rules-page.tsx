@@ -10,7 +10,7 @@ import {
 } from '@jarro/core';
 import { useState } from 'react';
 import { errorText, useChangeShopMutation, useMeQuery } from '../../app/api';
-import type { PressureUnitName, ShopSettings } from '../../app/types';
+import type { PressureUnitName, ShopSettings } from '@jarro/api-types';
 import { usePressureUnit, type Shown } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice, optionsOf } from '../../ui/choice';

@@ -1,6 +1,6 @@
 import { recordOf, type Contradiction } from '@jarro/core';
 import { RotateCcw } from 'lucide-react';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { describeLink } from '../evidence/describe-link';
 

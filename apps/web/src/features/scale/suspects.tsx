@@ -1,6 +1,6 @@
 import { FAMILY_NAMES, recordOf, type Diagnosis, type SuspectWeight } from '@jarro/core';
 import { Minus, Plus } from 'lucide-react';
-import type { CaseDetail } from '../../app/types';
+import type { CaseDetail } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { describeLink } from '../evidence/describe-link';
 

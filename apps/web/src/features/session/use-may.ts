@@ -1,5 +1,5 @@
 import { useMeQuery } from '../../app/api';
-import type { UserRole } from '../../app/types';
+import type { UserRole } from '@jarro/api-types';
 
 export type Permission = 'intake' | 'measure' | 'compose' | 'decide' | 'override' | 'manage';
 

@@ -1,6 +1,6 @@
 import { useForm } from 'react-hook-form';
 import { errorText, useChangePasswordMutation, useChooseUnitMutation, useMeQuery } from '../../app/api';
-import type { PressureUnitName } from '../../app/types';
+import type { PressureUnitName } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';

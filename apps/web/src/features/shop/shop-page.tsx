@@ -9,7 +9,7 @@ import {
   useMeQuery,
   usePeopleQuery,
 } from '../../app/api';
-import type { Person, PressureUnitName, ShopSettings, UserRole } from '../../app/types';
+import type { Person, PressureUnitName, ShopSettings, UserRole } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';

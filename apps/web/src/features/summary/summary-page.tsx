@@ -1,6 +1,6 @@
 import { ArrowLeft, Printer } from 'lucide-react';
 import { Link } from 'react-router';
-import type { CaptureItem, CaseDetail, Me, StoredGate } from '../../app/types';
+import type { CaptureItem, CaseDetail, Me, StoredGate } from '@jarro/api-types';
 import { grouped, KEY_STATE_NAMES, PATTERN_NAMES, VERDICT_NAMES, when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
@@ -66,7 +66,9 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
         </ul>
         <p className="label mt-2">
           Each entry carries a seal over its content and the entry before it;{' '}
-          {item.seal.intact ? 'all were checked and none was changed.' : 'they do not match: something was changed.'}{' '}
+          {item.seal.intact
+            ? 'all were checked and none was changed.'
+            : `something was changed outside Jarro: ${item.seal.problems.join(' ')}`}{' '}
           Jarro advises; a qualified person decides.
         </p>
       </section>

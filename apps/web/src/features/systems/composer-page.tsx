@@ -9,7 +9,7 @@ import {
   useRetireSystemMutation,
   useSystemHistoryQuery,
 } from '../../app/api';
-import type { SystemHistory } from '../../app/types';
+import type { SystemHistory } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';

@@ -3,7 +3,7 @@ import { FileUp, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { errorText, useAddSystemMutation, useSystemsQuery } from '../../app/api';
-import type { SystemItem } from '../../app/types';
+import type { SystemItem } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';

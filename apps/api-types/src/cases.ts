@@ -1,0 +1,48 @@
+import type { CaseSystem, DropLedger, Intake, Pointer, PressureSheet } from '@jarro/core';
+import type { CaptureItem, EvidenceItem, Seal, VerdictKind } from './evidence.js';
+
+export type CaseStage = 'open' | 'decided' | 'closed';
+
+/** What is shown of a case wherever it is named. */
+export interface CaseHead {
+  readonly id: string;
+  readonly number: number;
+  readonly complaint: string;
+  readonly stage: CaseStage;
+  readonly openedAt: string;
+  readonly openedBy: string | null;
+  readonly vehicle?: {
+    readonly model: string;
+    readonly year: number | null;
+    readonly engine: string;
+    readonly plate: string;
+  };
+}
+
+export interface BoardCase extends CaseHead {
+  readonly captures: number;
+  readonly readings: number;
+  readonly verdict: VerdictKind | null;
+}
+
+/** Open cases first, then the newest. */
+export interface BoardPage {
+  readonly cases: readonly BoardCase[];
+  readonly total: number;
+  readonly pages: number;
+}
+
+/** What a case's standing evidence amounts to at once. */
+export interface Judgement {
+  readonly ledger: DropLedger;
+  readonly sheet: PressureSheet;
+  readonly pointers: readonly Pointer[];
+}
+
+export interface CaseDetail extends CaseHead, Judgement {
+  readonly evidence: readonly EvidenceItem[];
+  readonly captures: readonly CaptureItem[];
+  readonly intake: Intake & { readonly sequence: number };
+  readonly seal: Seal;
+  readonly system: CaseSystem | null;
+}

@@ -1,0 +1,42 @@
+import type { HouseRules } from '@jarro/core';
+
+export type UserRole = 'technician' | 'lead' | 'adviser';
+export type PressureUnitName = 'psi' | 'bar' | 'kPa';
+
+/** Whoever is signed in, with the shop and its limits. */
+export interface Me {
+  readonly uploadLimitBytes: number;
+  readonly photoLimitBytes: number;
+  readonly user: {
+    readonly id: string;
+    readonly name: string;
+    readonly email: string;
+    readonly role: UserRole;
+    readonly pressureUnit: PressureUnitName | null;
+  };
+  readonly shop: ShopSettings;
+}
+
+export interface ShopSettings {
+  readonly name: string;
+  readonly town: string;
+  readonly rules: HouseRules;
+  readonly pressureUnit: PressureUnitName;
+  readonly version: number;
+}
+
+export interface Person {
+  readonly id: string;
+  readonly name: string;
+  readonly email: string;
+  readonly role: UserRole;
+  readonly active: boolean;
+}
+
+export interface AuditLine {
+  readonly id: number;
+  readonly action: string;
+  readonly target: string;
+  readonly at: string;
+  readonly by: string | null;
+}

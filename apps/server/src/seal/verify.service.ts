@@ -1,0 +1,98 @@
+import { createHash } from 'node:crypto';
+import type { CaptureValue, PhotoValue, VerifiedCase } from '@jarro/api-types';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource } from 'typeorm';
+import type { SignedIn } from '../auth/signed-in.js';
+import { CaptureStore } from '../captures/capture-store.js';
+import { analysisHash } from '../captures/content-hash.js';
+import { Originals } from '../captures/originals.js';
+import { CaseAccess } from '../cases/case-access.js';
+import { CONFIG, type Config } from '../config.js';
+import { AnalysisRecord, CaptureRecord, EvidenceRecord, PhotoPart } from '../database/entities.js';
+import { checkSeal } from './case-seal.js';
+
+interface Findings {
+  readonly problems: string[];
+  readonly notSealed: string[];
+}
+
+/** Walks all that a case rests on, byte by byte. */
+@Injectable()
+export class VerifyService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly access: CaseAccess,
+    private readonly store: CaptureStore,
+    private readonly originals: Originals,
+  ) {}
+
+  async verify(me: SignedIn, caseId: string): Promise<VerifiedCase> {
+    await this.access.find(me, caseId);
+    const links = await this.source
+      .getRepository(EvidenceRecord)
+      .find({ where: { caseId }, order: { sequence: 'ASC' } });
+    const { entries, head, since, problems } = await checkSeal(this.source.manager, this.config.sealKey, caseId, links);
+    const findings: Findings = { problems: [...problems], notSealed: [] };
+    const captures = links.filter(({ kind }) => kind === 'capture');
+    const photos = links.filter(({ kind }) => kind === 'photo');
+    for (const link of captures) await this.capture(link, findings);
+    for (const link of photos) await this.photo(link, findings);
+    return {
+      entries,
+      head,
+      since,
+      intact: findings.problems.length === 0,
+      ...findings,
+      captures: captures.length,
+      photos: photos.length,
+    };
+  }
+
+  private async capture({ id, value, sequence }: EvidenceRecord, { problems, notSealed }: Findings): Promise<void> {
+    const { label, sha256, contentSha256, analysisSha256 } = value as CaptureValue;
+    const name = `“${label}” (entry ${sequence})`;
+    const record = await this.source.getRepository(CaptureRecord).findOneBy({ id });
+    if (!record) {
+      problems.push(`The samples of ${name} are missing.`);
+      return;
+    }
+    if (!contentSha256) {
+      notSealed.push(`The original file of ${name} was not kept, and its samples were not sealed when it was taken.`);
+      return;
+    }
+    if ((await this.store.contentHash(record)) !== contentSha256) problems.push(`The samples of ${name} were changed.`);
+    const original = createHash('sha256');
+    let bytes = 0;
+    for await (const part of this.originals.read(sha256)) {
+      original.update(part);
+      bytes += part.length;
+    }
+    if (bytes === 0) problems.push(`The original file of ${name} is missing.`);
+    else if (original.digest('hex') !== sha256) problems.push(`The original file of ${name} was changed.`);
+    const analyses = await this.source.getRepository(AnalysisRecord).findBy({ captureId: id });
+    const known = analyses.filter(({ result }) => analysisHash(result) === analysisSha256);
+    if (known.length === 0) {
+      problems.push(`What was measured of ${name} ${analyses.length === 0 ? 'is missing' : 'was changed'}.`);
+    } else if (analyses.length > known.length) {
+      problems.push(`What was measured of ${name} stands beside something that was put there.`);
+    }
+  }
+
+  private async photo({ id, value, sequence }: EvidenceRecord, { problems, notSealed }: Findings): Promise<void> {
+    const { caption, fileName, sha256, thumbnailSha256 } = value as PhotoValue;
+    const name = `“${caption || fileName}” (entry ${sequence})`;
+    const parts = await this.source.getRepository(PhotoPart).find({ where: { photoId: id }, order: { part: 'ASC' } });
+    const hashOf = (of: readonly PhotoPart[]) => {
+      const hash = createHash('sha256');
+      for (const { data } of of) hash.update(data);
+      return hash.digest('hex');
+    };
+    if (hashOf(parts.filter(({ part }) => part >= 0)) !== sha256) problems.push(`The photo ${name} was changed.`);
+    if (!thumbnailSha256) notSealed.push(`The small picture of ${name} was not sealed when it was taken.`);
+    else if (hashOf(parts.filter(({ part }) => part < 0)) !== thumbnailSha256) {
+      problems.push(`The small picture of ${name} was changed.`);
+    }
+  }
+}
