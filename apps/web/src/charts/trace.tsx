@@ -10,6 +10,7 @@ import {
 } from 'chart.js';
 import annotationPlugin, { type AnnotationOptions } from 'chartjs-plugin-annotation';
 import zoomPlugin from 'chartjs-plugin-zoom';
+import { useTheme } from '../app/theme';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { clampWindow, timeText, toPoints, type TraceSource, type TraceWindow } from './trace-window';
 
@@ -59,6 +60,7 @@ export function Trace(props: TraceProps) {
       ? clampWindow({ from: sampleOf(props.initial.fromS), to: sampleOf(props.initial.toS) }, samples)
       : { from: 0, to: samples },
   );
+  const theme = useTheme();
   const timeOf = (sample: number) => startS + sample / sampleRateHz;
 
   useEffect(() => {
@@ -80,7 +82,7 @@ export function Trace(props: TraceProps) {
       made.destroy();
       chart.current = null;
     };
-  }, [samples, sampleRateHz, startS]);
+  }, [samples, sampleRateHz, startS, theme]);
 
   useEffect(() => {
     let stale = false;
@@ -95,12 +97,12 @@ export function Trace(props: TraceProps) {
     return () => {
       stale = true;
     };
-  }, [view, source, startS, sampleRateHz]);
+  }, [view, source, startS, sampleRateHz, theme]);
 
   useEffect(() => {
     const shown = { fromS: startS + view.from / sampleRateHz, toS: startS + view.to / sampleRateHz };
     annotate(chart.current, [...spanBoxes(spans, shown.fromS, shown.toS), ...cursorLines(cursors)]);
-  }, [spans, cursors, view, startS, sampleRateHz]);
+  }, [spans, cursors, view, startS, sampleRateHz, theme]);
 
   const keys = (event: KeyboardEvent) => {
     const width = view.to - view.from;

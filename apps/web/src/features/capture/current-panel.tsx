@@ -130,6 +130,8 @@ function PickFile({ look, onFile }: { look: 'plain' | 'rust'; onFile: (file: Fil
       <input
         id="capture-file"
         type="file"
+        aria-label="Capture file"
+        tabIndex={-1}
         accept=".csv,.txt,.tsv,.wav"
         className="sr-only"
         onChange={(event) => {

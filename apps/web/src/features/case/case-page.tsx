@@ -117,7 +117,10 @@ function CaseTitle({ item }: { item: CaseDetail }) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
       <h1 className="text-xl">
-        <Link to="/" className="text-soft hover:underline">
+        <Link
+          to="/"
+          className="text-soft underline decoration-line decoration-2 underline-offset-4 hover:decoration-ink"
+        >
           Cases
         </Link>
         <span className="text-soft"> / {item.number} · </span>

@@ -2,6 +2,7 @@ import type { HoldRecord } from '@jarro/core';
 import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartConfiguration } from 'chart.js';
 import { useEffect, useRef } from 'react';
 import type { PressureUnitName } from '@jarro/api-types';
+import { useTheme } from '../../app/theme';
 import { shownAs } from '../../app/units';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
@@ -13,7 +14,7 @@ const DASHES: Record<HoldRecord['blocked'], number[]> = { none: [], supply: [6, 
 /** Pressure over minutes, a line a test; which line was blocked shows in its dashes. */
 export function HoldCurve({ records, unit }: { records: readonly HoldRecord[]; unit: PressureUnitName }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const key = JSON.stringify([records, unit]);
+  const key = JSON.stringify([records, unit, useTheme()]);
   useEffect(() => {
     if (!canvas.current) return;
     const style = getComputedStyle(document.documentElement);
