@@ -103,7 +103,7 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
   await expect(page.getByText('Too little volume').first()).toBeVisible();
 
   // While the complaint is away, what is entered is kept so.
-  await page.getByRole('radio', { name: 'It is away' }).click();
+  await page.getByRole('radio', { name: 'No, it is gone for now' }).click();
   await enter(page, /^Idle: 262 kPa/, '380');
   await expect(page.getByRole('button', { name: /^Idle: 380 kPa/ })).toContainText('fault away');
   await goTo(page, 'First checks');
@@ -113,7 +113,10 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
     .click();
 
   await goTo(page, 'Evidence');
-  await expect(page.getByText(/entries are sealed one over the other, and none was changed/)).toBeVisible();
+  const seal = page.getByRole('region', { name: 'Seal' });
+  await expect(seal).toContainText('entries, and nothing in them was changed');
+  await seal.getByRole('button', { name: 'Check files and samples too' }).click();
+  await expect(seal).toContainText('Nothing was changed');
   await expect(entries(page).filter({ hasText: 'Immobiliser' })).toContainText('fault absent');
   await expect(entries(page).filter({ hasText: 'Fuel quality' })).toContainText('fault present');
   const hold = entries(page).filter({ hasText: /^\d+Hold/ });

@@ -202,6 +202,7 @@ test('key states are kept apart on the ribbon, and a sum is one key away and kep
   await page.getByRole('dialog').getByRole('textbox').fill('13.9');
   await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /Open the path$/ }).click();
   const state = page.getByLabel('Key state shown');
   await expect(page.getByRole('button', { name: /^Fusible link/ })).toContainText('13.90');
   await state.getByRole('radio', { name: 'Prime' }).click();

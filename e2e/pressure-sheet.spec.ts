@@ -118,7 +118,7 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   // The gauge was off: what is read from now on counts only once it is bled anew, and what was read must be read again.
   const verdict = page.getByRole('status').first();
   await expect(verdict).toHaveText(/^Low/);
-  await page.getByRole('button', { name: 'It was off since' }).click();
+  await page.getByRole('button', { name: 'The gauge was taken off since' }).click();
   await expect(verdict).toHaveText(/Bleed the gauge first/);
   await page.getByRole('button', { name: 'The gauge is bled' }).click();
   await expect(verdict).toHaveText(/Read it again/);

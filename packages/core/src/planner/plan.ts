@@ -284,11 +284,7 @@ function mostParted(groups: readonly Group[]): readonly string[] {
 
 function reason(parted: readonly string[]): string {
   const [a, b] = parted;
-  return a && b ? `Tells ${lower(a)} from ${lower(b)}.` : 'Confirms what is suspected.';
-}
-
-function lower(title: string): string {
-  return title.charAt(0).toLowerCase() + title.slice(1);
+  return a && b ? `Decides between “${a}” and “${b}”.` : 'Confirms what is suspected.';
 }
 
 interface AnswerTable {

@@ -18,6 +18,7 @@ import { StationSheet } from '../path/station-sheet';
 import { PressureStage } from '../pressure/pressure-stage';
 import { BenchContext, useBench } from './bench';
 import { Scale } from './scale';
+import { ScaleLine } from './scale-line';
 import { StageFrame } from './stage-head';
 import { StageRail } from './stage-rail';
 import { standingCaptures } from './evidence';
@@ -39,9 +40,13 @@ function OnBench({ item, rules }: { item: CaseDetail; rules: HouseRules }) {
   const shown = isView(view) ? view : firstView(item);
   return (
     <BenchContext value={bench}>
-      <main className="mx-auto max-w-[1280px] space-y-2.5 p-4 pt-2">
+      <main className="mx-auto max-w-[1280px] space-y-2.5 p-4 pt-2 max-lg:pb-20">
         <CaseTitle item={item} />
-        <PathRibbon onStation={(station) => setReading({ station, kind: 'voltage' })} />
+        <PathRibbon
+          key={shown}
+          opensFolded={!WITH_PATH.has(shown)}
+          onStation={(station) => setReading({ station, kind: 'voltage' })}
+        />
         <div className="grid gap-3 lg:grid-cols-[10.5rem_minmax(0,1fr)_18rem]">
           <StageRail item={item} />
           <div className="card min-w-0 p-4">
@@ -49,6 +54,7 @@ function OnBench({ item, rules }: { item: CaseDetail; rules: HouseRules }) {
           </div>
           <Scale onReading={setReading} onStage={(stage) => void navigate(`/cases/${item.id}/${stage}`)} />
         </div>
+        <ScaleLine />
         {reading && <StationSheet reading={reading} onReading={setReading} onClose={() => setReading(undefined)} />}
       </main>
     </BenchContext>
@@ -101,6 +107,9 @@ function View({
   }
 }
 
+/** Where the whole path is what is worked on; elsewhere it leaves the height to the work, and opens at a touch. */
+const WITH_PATH: ReadonlySet<CaseView> = new Set(['power-path', 'verdict']);
+
 function isView(text: string | undefined): text is CaseView {
   return text === 'evidence' || (STAGES as readonly string[]).includes(text ?? '');
 }
@@ -129,16 +138,18 @@ function CaseTitle({ item }: { item: CaseDetail }) {
       <p className="min-w-0 flex-1 truncate text-soft" title={item.complaint}>
         {item.vehicle?.engine} · {item.vehicle?.plate} · {item.complaint}
       </p>
-      <a href={`/api/cases/${item.id}/file`} download={`case-${item.number}.json`}>
-        <Button title="The case as a file that the command line reads too">
-          <FileDown aria-hidden className="size-5" /> File
-        </Button>
-      </a>
-      <Link to={`/cases/${item.id}/summary`}>
-        <Button>
-          <Printer aria-hidden className="size-5" /> Summary
-        </Button>
-      </Link>
+      <div className="flex gap-2">
+        <a href={`/api/cases/${item.id}/file`} download={`case-${item.number}.json`}>
+          <Button title="The case as a file that the command line reads too">
+            <FileDown aria-hidden className="size-5" /> <span className="max-sm:sr-only">File</span>
+          </Button>
+        </a>
+        <Link to={`/cases/${item.id}/summary`}>
+          <Button>
+            <Printer aria-hidden className="size-5" /> <span className="max-sm:sr-only">Summary</span>
+          </Button>
+        </Link>
+      </div>
     </div>
   );
 }

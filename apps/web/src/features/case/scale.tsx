@@ -7,6 +7,8 @@ import { Suspects } from '../scale/suspects';
 import { useTheBench, type Bench } from './bench';
 import { progressOf } from './progress';
 
+export const SCALE_ID = 'scale';
+
 /** The weights on every suspect, the one thing to do next, and what stands between the evidence and condemning the pump. */
 export function Scale({
   onReading,
@@ -20,7 +22,7 @@ export function Scale({
   const stage = item.stage === 'open' ? nextStage(bench) : undefined;
   const diagnosis = weighed && 'diagnosis' in weighed ? weighed.diagnosis : undefined;
   return (
-    <aside aria-label="The scale" className="card flex flex-col gap-3 self-start p-4">
+    <aside id={SCALE_ID} aria-label="The scale" className="card flex flex-col gap-3 self-start p-4">
       <h2 className="text-xl">The scale</h2>
       {stage && (
         <button
@@ -76,7 +78,7 @@ function nextStage({ item, ladders }: Bench): { stage: Stage; title: string; why
     };
   }
   if (progress['first-checks'].count < ENOUGH_CHECKS && progress.pressure.count === 0) {
-    return { stage: 'first-checks', title: 'Do the first checks', why: 'Seconds each.' };
+    return { stage: 'first-checks', title: 'Do the first checks', why: 'Each takes seconds.' };
   }
   if (progress.pressure.count === 0) {
     return { stage: 'pressure', title: 'Take the pressure', why: 'Gauge on, air out, prime first.' };
@@ -91,8 +93,8 @@ function PointsTo({ pointers, doubts }: { pointers: readonly Pointer[]; doubts: 
   const telling = pointers.filter(({ towards, away }) => towards.length + away.length > 0);
   if (telling.length + doubts.length === 0) return null;
   return (
-    <section aria-label="So far">
-      <h3 className="mb-1">So far</h3>
+    <section aria-label="What this points to">
+      <h3 className="mb-1">What this points to</h3>
       <ul className="space-y-1.5">
         {doubts.map((doubt) => (
           <li key={doubt} className="border-l-4 border-ochre pl-2 text-[0.93rem]">
@@ -108,8 +110,8 @@ function PointsTo({ pointers, doubts }: { pointers: readonly Pointer[]; doubts: 
             {text}
             <span className="label block">
               {towards.length === 0 && away.length > 0
-                ? `speaks against: ${names(away)}`
-                : towards.length <= 3 && `look at: ${names(towards)}`}
+                ? `Speaks against ${names(away)}`
+                : towards.length <= 3 && `Points to ${names(towards)}`}
             </span>
           </li>
         ))}

@@ -46,7 +46,7 @@ export function StageFrame({
         cautions.length > 0 && (
           <details className="border-l-4 border-ochre pl-3 text-[0.93rem]">
             <summary className="cursor-pointer py-1 font-semibold">
-              Mind: {cautions.map(({ name }) => name.toLowerCase()).join(' · ')}
+              Take care: {cautions.map(({ name }) => name.toLowerCase()).join(' · ')}
             </summary>
             <ul className="space-y-1">
               {cautions.map(({ id, text }) => (
@@ -60,7 +60,7 @@ export function StageFrame({
       {!held && !workFirst && children}
       {mistakes.length > 0 && (
         <details className="border-t border-line pt-2">
-          <summary className="label min-h-11 cursor-pointer py-2.5">How this is got wrong</summary>
+          <summary className="label min-h-11 cursor-pointer py-2.5">Common mistakes here</summary>
           <ul className="list-disc space-y-1 pl-5 text-[0.93rem]">
             {mistakes.map((text) => (
               <li key={text}>{text}</li>
@@ -82,14 +82,14 @@ function OpenLine({ item, stage }: { item: CaseDetail; stage: Stage }) {
   if (open.length === 0) {
     return (
       <p className="flex items-center gap-1.5 text-[0.93rem] text-mineral">
-        <Check aria-hidden className="size-4" /> Nothing open here.
+        <Check aria-hidden className="size-4" /> Nothing is left to do here.
       </p>
     );
   }
   const more = open.length - MOST_OPEN;
   return (
     <p className="text-[0.93rem] text-soft">
-      Open: {open.slice(0, MOST_OPEN).join(', ')}
+      Still to do: {open.slice(0, MOST_OPEN).join(', ')}
       {more > 0 && ` and ${more} more`}
     </p>
   );

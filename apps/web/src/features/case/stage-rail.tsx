@@ -11,7 +11,10 @@ export function StageRail({ item }: { item: CaseDetail }) {
   const progress = progressOf(item, useTheBench().ladders);
   const [draft] = useKept(`intake/${item.id}`);
   return (
-    <nav aria-label="Stages" className="card flex gap-1 self-start overflow-x-auto p-2 lg:flex-col">
+    <nav
+      aria-label="Stages"
+      className="card flex gap-1 self-start overflow-x-auto p-2 lg:sticky lg:top-2 lg:flex-col lg:gap-0"
+    >
       {STAGES.map((stage) => (
         <RailLink
           key={stage}

@@ -1,12 +1,14 @@
 import { PATH_TITLES, type CaseLadder, type KeyState, type Rung, type SystemProfile } from '@jarro/core';
-import { Check, Minus, Pause, Route, TriangleAlert } from 'lucide-react';
+import { ChevronUp, Route } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { grouped, KEY_STATE_NAMES } from '../../app/words';
 import { Choice } from '../../ui/choice';
 import { useTheBench, type Bench } from '../case/bench';
-import { standingCaptures, verdictsOf } from '../case/evidence';
+import { standingCaptures } from '../case/evidence';
+import { FoldedPath } from './folded-path';
 import { GroundStairs, SupplyStairs } from './staircase';
+import { standingOf, type Standing } from './standings';
 import { useWidth } from './use-width';
 
 /** On a tablet held upright wires and splices that nobody read leave the room to what has a pin. */
@@ -17,8 +19,9 @@ function hasPin({ station: { kind }, volts, standing }: Rung): boolean {
 }
 
 /** The signature: the vehicle's own supply path as a staircase of volts, station by station, and the way to enter a reading. */
-export function PathRibbon({ onStation }: { onStation: (station: string) => void }) {
+export function PathRibbon({ onStation, opensFolded }: { onStation: (station: string) => void; opensFolded: boolean }) {
   const bench = useTheBench();
+  const [folded, setFolded] = useState(opensFolded);
   const { profile, ladders, rules } = bench;
   const [chosen, setChosen] = useState<KeyState>();
   const ladder = ladders.find(({ keyState }) => keyState === chosen) ?? ladders[ladders.length - 1];
@@ -30,13 +33,15 @@ export function PathRibbon({ onStation }: { onStation: (station: string) => void
   const begun = ladder.currentA !== undefined || rungs.some(({ volts }) => volts !== undefined);
   const groundColumns = rungs.length - pumpAt - (narrow ? 1 : 0);
   const columns = `repeat(${pumpAt}, minmax(4.4rem, 1fr)) minmax(6.4rem, 1.15fr) repeat(${groundColumns}, minmax(4.4rem, 1fr))`;
+  if (folded) return <FoldedPath ladder={ladder} bench={bench} onStation={onStation} onOpen={() => setFolded(false)} />;
   return (
     <section ref={ref} aria-label="Supply path" className="card p-3 pt-2">
       <div className="flex min-h-8 flex-wrap items-center gap-x-4">
         <SystemName bench={bench} profile={profile} />
         {begun && (
           <span className="label">
-            Volts lost on the way in, left on the way out <span className="text-steel">━ as a healthy path would</span>
+            <span className="text-ink">━</span> volts as read <span className="ml-2 text-steel">━</span> as a healthy
+            path would show them
           </span>
         )}
         {ladders.length > 1 && (
@@ -51,6 +56,15 @@ export function PathRibbon({ onStation }: { onStation: (station: string) => void
           </span>
         )}
         {begun && ladders.length === 1 && <span className="label ml-auto">{KEY_STATE_NAMES[ladder.keyState]}</span>}
+        <button
+          type="button"
+          aria-label="Fold the path"
+          title="Fold the path"
+          onClick={() => setFolded(true)}
+          className={`grid size-11 place-items-center rounded-xl text-soft hover:text-ink ${begun ? '' : 'ml-auto'}`}
+        >
+          <ChevronUp aria-hidden className="size-5" />
+        </button>
       </div>
       <div className="overflow-x-auto">
         <div className="grid gap-x-1.5 gap-y-1 pt-1" style={{ gridTemplateColumns: columns }}>
@@ -66,12 +80,7 @@ export function PathRibbon({ onStation }: { onStation: (station: string) => void
             </>
           )}
           {rungs.map((rung) => (
-            <StationTile
-              key={rung.station.id}
-              rung={rung}
-              standing={rung.side === 'pump' ? pumpStanding(bench) : STANDINGS[rung.standing]}
-              onStation={onStation}
-            />
+            <StationTile key={rung.station.id} rung={rung} standing={standingOf(rung, bench)} onStation={onStation} />
           ))}
           {!narrow && (
             <div className="rounded-xl border border-line px-2 py-1.5">
@@ -125,28 +134,6 @@ function PumpBox({ ladder, bench: { item } }: { ladder: CaseLadder; bench: Bench
   );
 }
 
-interface Standing {
-  readonly mark: typeof Check;
-  readonly word: string;
-  readonly tone: string;
-}
-
-const STANDINGS: Readonly<Record<Rung['standing'], Standing>> = {
-  cleared: { mark: Check, word: 'cleared', tone: 'text-mineral' },
-  suspect: { mark: TriangleAlert, word: 'suspect', tone: 'text-rust' },
-  unknown: { mark: Minus, word: 'not read', tone: 'text-soft' },
-};
-
-function pumpStanding({ item, weighed }: Bench): Standing {
-  const verdict = item.stage === 'open' ? undefined : verdictsOf(item).at(-1)?.value.kind;
-  if (verdict === 'replace-pump') return { mark: TriangleAlert, word: 'condemned', tone: 'text-rust' };
-  if (verdict === 'no-fault-found') return { mark: Check, word: 'cleared', tone: 'text-mineral' };
-  const allowed = weighed && 'diagnosis' in weighed && weighed.diagnosis.gate['replace-pump'].allowed;
-  return allowed
-    ? { mark: TriangleAlert, word: 'proven bad', tone: 'text-rust' }
-    : { mark: Pause, word: 'held back', tone: 'text-ochre' };
-}
-
 function StationTile({
   rung: { station, volts, standing: own },
   standing: { mark: Mark, word, tone },
@@ -171,8 +158,7 @@ function StationTile({
       </span>
       <span className="flex w-full flex-wrap items-baseline justify-between gap-x-1">
         <span className={`flex items-center gap-0.5 text-[0.8rem] ${tone}`}>
-          <Mark aria-hidden className="size-3 shrink-0" />{' '}
-          {volts !== undefined && own === 'unknown' && word === 'not read' ? 'read' : word}
+          <Mark aria-hidden className="size-3 shrink-0" /> {word}
         </span>
         {volts !== undefined && <span className="font-bold">{volts.toFixed(2)}</span>}
       </span>

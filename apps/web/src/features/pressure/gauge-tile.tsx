@@ -53,7 +53,7 @@ export function GaugeTile({
       <span className="flex items-center justify-between font-semibold">
         {KEY_STATE_NAMES[state]}
         <span className={`flex items-center gap-1 text-[0.93rem] ${standing?.tone ?? 'text-soft'}`}>
-          <Mark aria-hidden className="size-4" /> {standing?.word ?? 'read it'}
+          <Mark aria-hidden className="size-4" /> {standing?.word ?? 'enter'}
         </span>
       </span>
       <span className="mt-1 block text-6xl leading-none font-bold tracking-tight whitespace-nowrap">

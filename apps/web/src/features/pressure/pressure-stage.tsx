@@ -100,7 +100,7 @@ function Bleeding({ caseId, bled }: { caseId: string; bled: boolean }) {
           <Check aria-hidden className="size-4" /> The gauge is bled.
         </span>
         <Button look="bare" onClick={say('no')} disabled={isLoading}>
-          It was off since
+          The gauge was taken off since
         </Button>
         <ErrorNotice text={errorText(error)} />
       </div>
