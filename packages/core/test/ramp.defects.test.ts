@@ -216,6 +216,20 @@ describe('one record, one defect', () => {
     expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
   });
 
+  it('counts no fewer humps in two turns than in one: 22 and 14 a turn are no half-speed motor of eight bars', () => {
+    for (const seed of [200369, 220298]) {
+      const { samples, sampleRateHz, zeroStated, truth } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
+    }
+  });
+
+  it('takes no notched current’s top for a floor', () => {
+    const { samples, sampleRateHz } = wideCapture(210039);
+    const { ramp } = analyzeRamp({ samples, zeroStated: false }, sampleRateHz, 0);
+    expect(ramp.inverted).toBe(true);
+  });
+
   it('takes a zeroed clamp’s drift and hum for no pump', () => {
     const random = seededRandom(5);
     const drifting = Float32Array.from({ length: 60_000 }, (_, i) => {

@@ -20,7 +20,7 @@ const ON_FLOOR = 0.15;
 const FLOWS = 0.5;
 /** A dead stretch of one bar in eight, or a driver's off time, is a tenth of the record at least. */
 const LEAST_SHARE = 0.1;
-/** Going down and up again takes hardly any time beside the rest; a hump of any shape spends as much on its way as at its foot. */
+/** Going down and up again takes hardly any time beside either end; a hump or a notch of any shape spends as much on its way. */
 const ON_THE_WAY = 0.35;
 /** While it rests the current is as flat as the recorder is quiet, by its own fast noise and its step. */
 const FLATNESS = 2;
@@ -55,7 +55,8 @@ export function findFloors(samples: Float32Array, sampleRateHz: number): Floor[]
     const flowing = upright.filter((value) => value - low > FLOWS * swing);
     const between = upright.length - foot.length - flowing.length;
     const share = foot.length / upright.length;
-    if (share < LEAST_SHARE || share > MOST_SHARE || between > ON_THE_WAY * foot.length) return [];
+    const lesser = Math.min(foot.length, flowing.length);
+    if (share < LEAST_SHARE || share > MOST_SHARE || between > ON_THE_WAY * lesser) return [];
     const windows = windowsOn(samples, sampleRateHz, sign, low + ON_FLOOR * swing, low + FLOWS * swing);
     if (windows.visits < FEWEST_VISITS || median(windows.deviations) > FLATNESS * noise + step) return [];
     const level = median(foot);

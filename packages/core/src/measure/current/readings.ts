@@ -76,15 +76,18 @@ export function weighReadings(
   );
   const views = likeness ? viewsOf(likeness, recurring).map((view) => likelihoods(view, possible)) : [];
   const given = bars === undefined ? undefined : humpsForBars(bars);
-  const readings = possible.flatMap((cycles, i) => {
+  const counted = possible.flatMap((cycles, i) => {
     const data = views.map((view) => view[i]);
     if (data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND)) return [];
-    const humps = countHumps(samples, track, cycles, lineShare);
+    return [{ cycles, data, humps: countHumps(samples, track, cycles, lineShare) }];
+  });
+  const readings = counted.map(({ cycles, data, humps: seen }) => {
+    const humps = noFewerThanIn(counted, cycles, seen);
     const usual = shareOfSpeed((60 * lineHz) / cycles);
     const known = given === undefined || humps === given ? 1 : 0;
     const told = known * GIVEN_RIGHT + (1 - known) * (1 - GIVEN_RIGHT) * shareOfHumps(humps);
     // A record too short for its own scatter to be known leaves what is common.
-    return [{ cycles, humps, data: data.length > 0 ? data : [1], usual, told }];
+    return { cycles, humps, data: data.length > 0 ? data : [1], usual, told };
   });
   const byData = posterior(
     readings.map(({ data, usual, humps }) => data.map((of) => of * usual * shareOfHumps(humps))),
@@ -96,6 +99,15 @@ export function weighReadings(
   return readings
     .map(({ cycles, humps }, i) => ({ cycles, humps, confidence: byAll[i], byData: byData[i] }))
     .sort((a, b) => b.confidence - a.confidence);
+}
+
+/**
+ * A stretch that holds another a whole number of times holds that many times its humps. Where fewer were counted in the
+ * longer one, its own count is none that is looked for (twice 22), and another was taken for it.
+ */
+function noFewerThanIn(counted: readonly Pick<Reading, 'cycles' | 'humps'>[], cycles: number, humps: number): number {
+  const part = counted.find((other) => other.cycles < cycles && cycles % other.cycles === 0 && other.humps > humps);
+  return part ? (part.humps * cycles) / part.cycles : humps;
 }
 
 /** What rounding does may come back with the rotor, and then helps to know it, or with hum, and then misleads: half and half. */
