@@ -380,7 +380,14 @@ async function startFresh(): Promise<{ address: string; output: () => string; st
   const port = String(9000 + (process.pid % 900));
   const main = fileURLToPath(new URL('../apps/server/dist/main.js', import.meta.url));
   const server: ChildProcess = spawn(process.execPath, [main], {
-    env: { ...process.env, JARRO_DATABASE_URL: url.href, JARRO_PORT: port, JARRO_DEMO: '', JARRO_LOG: 'silent' },
+    env: {
+      ...process.env,
+      JARRO_DATABASE_URL: url.href,
+      JARRO_SEAL_KEY: '5e'.repeat(32),
+      JARRO_PORT: port,
+      JARRO_DEMO: '',
+      JARRO_LOG: 'silent',
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   let text = '';

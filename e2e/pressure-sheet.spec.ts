@@ -145,7 +145,7 @@ test('two people edit one intake, and each field is settled by choice', async ({
   await page.getByLabel('Who condemned what').fill('nobody yet');
   await save(other);
   await expect(other.getByText('Saved and sealed.')).toBeVisible();
-  await save(page);
+  // Theirs shows here without a reload, and nothing of mine goes over it.
   const meanwhile = page.getByRole('region', { name: 'Saved meanwhile' });
   await expect(meanwhile.getByRole('alert')).toContainText('Pell Harrow saved this intake while you wrote; nothing of');
   await expect(meanwhile).toContainText('Pell Harrow: Tuesday');
@@ -170,6 +170,16 @@ test('two people edit one intake, and each field is settled by choice', async ({
   await versions.first().getByText('All of this version').click();
   await expect(versions.first().getByRole('definition').filter({ hasText: 'Tuesday' })).toBeVisible();
   await expect(versions.last()).toContainText('Since: Tuesday');
+
+  // What one keeps appears at the other's, who does nothing.
+  await other.goto(page.url());
+  await expect(entries(other).first()).toContainText('Intake saved');
+  await goTo(page, 'Repair');
+  await seenTo(page);
+  await page.getByLabel(/Write down/).fill('Ring sealed');
+  await page.getByRole('button', { name: 'Keep this note' }).click();
+  await expect(entries(other).first()).toContainText('Ring sealed');
+  await goTo(page, 'Evidence');
 
   // An adviser reads everything and measures nothing.
   await other.goto(page.url().replace('evidence', 'first-checks'));

@@ -68,3 +68,20 @@ test('what nobody wrote a number for is said in words, and how it was taken stay
   await expect(entries(page).filter({ hasText: 'Relay coil, feed' })).toContainText('none');
   await expect(entries(page).filter({ hasText: 'Battery +' })).toContainText('battery helped');
 });
+
+test('a case is found among the others by words, stage and who opened it', async ({ page }) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Sorrel Wigeon');
+  await page.getByRole('link', { name: 'Cases', exact: true }).click();
+  const search = page.getByRole('searchbox', { name: /Search vehicle/ });
+  await search.fill('wigeon hot');
+  const found = page.getByRole('link', { name: /Sorrel Wigeon/ });
+  await expect(found).toBeVisible();
+  await expect(page.getByRole('link', { name: /No\. \d+/ })).toHaveCount(1);
+  await page.getByLabel('Stage').selectOption('closed');
+  await expect(page.getByText('No case here fits what you look for.').first()).toBeVisible();
+  await page.getByLabel('Stage').selectOption('open');
+  await page.getByLabel('Opened by me').check();
+  await found.click();
+  await expect(page.getByRole('heading', { name: 'The scale' })).toBeVisible();
+});

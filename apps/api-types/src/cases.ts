@@ -6,6 +6,8 @@ export type CaseStage = 'open' | 'decided' | 'closed';
 /** What is shown of a case wherever it is named. */
 export interface CaseHead {
   readonly id: string;
+  /** Raised by everything that is written to the case. */
+  readonly version: number;
   readonly number: number;
   readonly complaint: string;
   readonly stage: CaseStage;

@@ -14,6 +14,8 @@ import { Uploads } from './captures/upload.js';
 import { CapturesService } from './captures/captures.service.js';
 import { Board } from './cases/board.js';
 import { CaseAccess } from './cases/case-access.js';
+import { CaseWatch } from './cases/case-watch.js';
+import { ChangesController } from './cases/changes.controller.js';
 import { CasesController } from './cases/cases.controller.js';
 import { CasesService } from './cases/cases.service.js';
 import { CONFIG, type Config } from './config.js';
@@ -55,6 +57,7 @@ export class AppModule {
       controllers: [
         AuthController,
         CasesController,
+        ChangesController,
         EvidenceController,
         CapturesController,
         PhotosController,
@@ -70,6 +73,7 @@ export class AppModule {
         AuditService,
         Board,
         CaseAccess,
+        CaseWatch,
         CasesService,
         EvidenceService,
         PhotosService,

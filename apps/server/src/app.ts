@@ -1,4 +1,5 @@
 import 'reflect-metadata';
+import type { ServerResponse } from 'node:http';
 import { ValidationPipe, type INestApplication, type LoggerService } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
@@ -27,6 +28,11 @@ const nestLog: LoggerService = {
   warn: (message: unknown, context?: string) => log.warn({ context }, String(message)),
   error: (message: unknown, stack?: string, context?: string) => log.error({ context, stack }, String(message)),
 };
+
+/** Events must leave at once; a compressor would hold them back. */
+function isStream(response: ServerResponse): boolean {
+  return String(response.getHeader('Content-Type')).startsWith('text/event-stream');
+}
 
 /** Shown where Jarro was started, and only there. */
 async function announceSetUp(setUp: SetUpService): Promise<void> {
@@ -71,7 +77,7 @@ export async function createApp(config: Config): Promise<INestApplication> {
       },
     }),
   );
-  app.use(compression());
+  app.use(compression({ filter: (request, response) => !isStream(response) && compression.filter(request, response) }));
   app.use(ownSiteOnly(config));
   app.useBodyParser('json', { limit: BODY_LIMIT });
   app.use(saneBody);

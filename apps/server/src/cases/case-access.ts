@@ -8,6 +8,7 @@ import { appendLink, type Head, type NewEvidence } from '../database/evidence-ch
 import { Case, type EvidenceRecord } from '../database/entities.js';
 import { retryDeadlocks } from '../database/retry.js';
 import { headOf, signCase } from '../seal/case-seal.js';
+import { summarise } from './summaries.js';
 
 /**
  * What somebody is about to do to a case. `diagnosis` is evidence that a verdict rests on, `record` what is written down
@@ -92,6 +93,7 @@ export class CaseAccess {
           },
         });
         await signCase(manager, this.config.sealKey, id, head);
+        await summarise(manager, id);
         return changed;
       }),
     );

@@ -11,6 +11,7 @@ export function vehicleOf({ model, engine, plate, year }: Vehicle): Intake['vehi
 export function head(item: Case, vehicle: Vehicle | undefined, people: readonly User[]): CaseHead {
   return {
     id: item.id,
+    version: item.version,
     number: item.number,
     complaint: item.complaint,
     stage: item.stage,

@@ -17,8 +17,8 @@ export class CasesController {
 
   @Needs('read')
   @Get()
-  page(@Me() me: SignedIn, @Query() { page }: BoardDto) {
-    return this.board.page(me, page ?? 1);
+  page(@Me() me: SignedIn, @Query() dto: BoardDto) {
+    return this.board.page(me, dto);
   }
 
   @Needs('intake')

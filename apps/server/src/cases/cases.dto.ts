@@ -1,6 +1,7 @@
+import type { CaseStage } from '@jarro/api-types';
 import { PATHS, VERDICTS, type PathKind, type Vehicle, type Verdict } from '@jarro/core';
-import { Type } from 'class-transformer';
-import { IsIn, IsInt, IsString, IsUUID, Length, Max, MaxLength, Min } from 'class-validator';
+import { Transform, Type } from 'class-transformer';
+import { IsBoolean, IsIn, IsInt, IsString, IsUUID, Length, Max, MaxLength, Min } from 'class-validator';
 import { Maybe } from '../http/maybe.js';
 
 export class VehicleDto implements Vehicle {
@@ -22,6 +23,8 @@ export class VehicleDto implements Vehicle {
   year?: number;
 }
 
+const CASE_STAGES: readonly CaseStage[] = ['open', 'decided', 'closed'];
+
 export class BoardDto {
   @Maybe()
   @Type(() => Number)
@@ -29,6 +32,22 @@ export class BoardDto {
   @Min(1)
   @Max(1e6)
   page?: number;
+
+  /** Words that must all be found in number, vehicle, plate or complaint. */
+  @Maybe()
+  @IsString()
+  @MaxLength(100, { message: 'Search for fewer words.' })
+  search?: string;
+
+  @Maybe()
+  @IsIn(CASE_STAGES)
+  stage?: CaseStage;
+
+  /** Only what I opened. */
+  @Maybe()
+  @Transform(({ value }) => (value === 'true' ? true : value === 'false' ? false : (value as unknown)))
+  @IsBoolean()
+  mine?: boolean;
 }
 
 export class OpenCaseDto extends VehicleDto {

@@ -18,6 +18,7 @@ import { head, vehicleOf } from './case-head.js';
 import type { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
 import { rulesOf } from '../people/shop-rules.js';
 import { evidenceOf, judge } from './judge.js';
+import { summarise } from './summaries.js';
 
 @Injectable()
 export class CasesService {
@@ -105,6 +106,7 @@ export class CasesService {
           ...(openedAt && { openedAt }),
         });
         await signCase(manager, this.config.sealKey, saved.id, undefined);
+        await summarise(manager, saved.id);
         await this.audit.note(me, 'case.open', saved.id, manager);
         return { id: saved.id };
       }),

@@ -7,6 +7,7 @@ import { OneChain1764300000000 } from './migrations/3-one-chain.js';
 import { Held1764700000000 } from './migrations/5-held.js';
 import { SystemsAndRules1764400000000 } from './migrations/4-systems-and-rules.js';
 import { Sealed1764900000000 } from './migrations/6-sealed.js';
+import { Summaries1765000000000 } from './migrations/7-summaries.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -20,6 +21,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       SystemsAndRules1764400000000,
       Held1764700000000,
       Sealed1764900000000,
+      Summaries1765000000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { ACKNOWLEDGED_CAUTIONS, writeWav } from '@jarro/core';
 import { createConnection } from 'mysql2/promise';
+import { SUMMARISE_ALL } from '../../src/cases/summaries.js';
 import sharp from 'sharp';
 import { csvOf, emptyDatabase, LONG, startServer, VEHICLE } from '../support.js';
 import { answers, CAPTURE_QUERY, signedIn, startProcess, type Client, type ServerProcess } from './server-process.js';
@@ -182,5 +183,6 @@ async function manyCases(count: number): Promise<void> {
       [links],
     );
   }
+  await database.query(SUMMARISE_ALL);
   await database.end();
 }

@@ -1,9 +1,11 @@
 import { nanoid } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { listenForChanges } from './case-changes';
 import type { Intake, PathKind, Stage, SystemProfile, Verdict } from '@jarro/core';
 import type {
   AuditLine,
   BoardPage,
+  CaseStage,
   CaseDetail,
   Me,
   NewEntry,
@@ -23,6 +25,15 @@ export interface SetUp {
   readonly name: string;
   readonly email: string;
   readonly password: string;
+}
+
+/** Which of the shop's cases are asked for. */
+export interface BoardQuestion {
+  readonly page: number;
+  readonly search: string;
+  readonly stage: CaseStage | '';
+  /** Only what I opened. */
+  readonly mine: boolean;
 }
 
 /** What changes with a case's evidence. */
@@ -45,8 +56,11 @@ export const api = createApi({
       query: () => ({ url: 'session', method: 'DELETE' }),
       invalidatesTags: ['Me', 'Board', 'Case'],
     }),
-    board: build.query<BoardPage, number>({
-      query: (page) => ({ url: 'cases', params: { page } }),
+    board: build.query<BoardPage, BoardQuestion>({
+      query: ({ page, search, stage, mine }) => ({
+        url: 'cases',
+        params: { page, ...(search && { search }), ...(stage && { stage }), ...(mine && { mine }) },
+      }),
       providesTags: ['Board'],
     }),
     openCase: build.mutation<
@@ -59,6 +73,21 @@ export const api = createApi({
     caseDetail: build.query<CaseDetail, string>({
       query: (id) => `cases/${id}`,
       providesTags: (_result, _error, id) => [{ type: 'Case', id }],
+      // What a colleague enters shows without a reload.
+      async onCacheEntryAdded(id, entry) {
+        const isThere = await entry.cacheDataLoaded.then(
+          () => true,
+          () => false,
+        );
+        if (!isThere) return;
+        const stop = listenForChanges(id, (version) => {
+          const known = entry.getCacheEntry().data?.version;
+          if (known !== undefined && version > known)
+            entry.dispatch(api.util.invalidateTags([{ type: 'Case', id }, 'Board']));
+        });
+        await entry.cacheEntryRemoved;
+        stop();
+      },
     }),
     /** Everything that the case rests on is read again: never from a cache. */
     verify: build.query<VerifiedCase, string>({ query: (id) => `cases/${id}/verify`, keepUnusedDataFor: 0 }),

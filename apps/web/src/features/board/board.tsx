@@ -1,11 +1,12 @@
 import { Activity, Check, ChevronLeft, ChevronRight, CircleHelp, Gauge, Plus } from 'lucide-react';
-import { useState } from 'react';
+import { useDeferredValue, useState } from 'react';
 import { Link } from 'react-router';
-import { errorText, useBoardQuery } from '../../app/api';
+import { errorText, useBoardQuery, type BoardQuestion } from '../../app/api';
 import type { BoardCase } from '@jarro/api-types';
 import { VERDICT_NAMES, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
+import { BoardFilters } from './board-filters';
 import { OpenCase } from './open-case';
 
 interface Column {
@@ -30,9 +31,14 @@ const COLUMNS: readonly Column[] = [
 ];
 
 export function Board() {
-  const [page, setPage] = useState(1);
-  const { data: board, error } = useBoardQuery(page);
+  const [asked, ask] = useState<BoardQuestion>({ page: 1, search: '', stage: '', mine: false });
+  // While somebody types the list follows when there is time.
+  const search = useDeferredValue(asked.search);
+  const { data: board, error } = useBoardQuery({ ...asked, search });
   const cases = board?.cases;
+  const { page } = asked;
+  const setPage = (next: number) => ask({ ...asked, page: next });
+  const isNarrowed = search.trim() !== '' || asked.stage !== '' || asked.mine;
   const [opening, setOpening] = useState(false);
   return (
     <main className="mx-auto max-w-[1280px] p-4">
@@ -42,6 +48,7 @@ export function Board() {
           <Plus aria-hidden className="size-5" /> Open a case
         </Button>
       </div>
+      <BoardFilters asked={asked} onAsk={(changes) => ask({ ...asked, ...changes, page: 1 })} />
       <ErrorNotice text={errorText(error)} />
       <div className="grid gap-4 md:grid-cols-3">
         {COLUMNS.map((column) => (
@@ -56,9 +63,11 @@ export function Board() {
               ))}
               {cases && !cases.some(column.holds) && (
                 <p className="rounded-2xl border border-dashed border-line p-4 text-soft">
-                  {column.title === 'Nothing proven'
-                    ? 'New cases wait here. Open one when a vehicle comes in.'
-                    : 'No case stands here now.'}
+                  {isNarrowed
+                    ? 'No case here fits what you look for.'
+                    : column.title === 'Nothing proven'
+                      ? 'New cases wait here. Open one when a vehicle comes in.'
+                      : 'No case stands here now.'}
                 </p>
               )}
             </div>
@@ -104,7 +113,10 @@ function CaseCard({ item }: { item: BoardCase }) {
       </div>
       <div className="mt-3 flex items-center justify-between border-t border-line pt-2 text-[0.93rem]">
         <Standing item={item} />
-        <span className="text-soft">{when(item.openedAt)}</span>
+        <span className="text-soft">
+          {item.stage === 'closed' && 'closed · '}
+          {when(item.openedAt)}
+        </span>
       </div>
     </Link>
   );

@@ -1,0 +1,64 @@
+import type { BoardPage } from '@jarro/api-types';
+import { DataSource } from 'typeorm';
+import { SUMMARISE_ALL } from '../src/cases/summaries.js';
+import { csvOf, faceCautions, readVolts, startServer, upload, type Agent, type TestServer } from './support.js';
+
+// The board answers from a row a case; that row has to say what the evidence says, whatever was done.
+
+let server: TestServer;
+let source: DataSource;
+let jem: Agent;
+let orsa: Agent;
+
+beforeAll(async () => {
+  server = await startServer('board', { fill: 'people' });
+  source = server.app.get(DataSource);
+  jem = await server.as('jem@fennick.demo');
+  orsa = await server.as('orsa@fennick.demo');
+}, 60_000);
+afterAll(() => server.close());
+
+const find = async (by: Agent, query: Record<string, string> = {}) =>
+  (await by.get('/api/cases').query(query).expect(200)).body as BoardPage;
+const numbers = ({ cases }: BoardPage) => cases.map(({ number }) => number);
+
+async function open(by: Agent, model: string, plate: string, complaint: string): Promise<string> {
+  const { id } = (await by.post('/api/cases').send({ model, engine: '1.6', plate, complaint }).expect(201)).body as {
+    id: string;
+  };
+  await faceCautions(by, id);
+  return id;
+}
+
+it('follows what is read, voided, decided, mistyped and put right, as if counted anew', async () => {
+  const id = await open(jem, 'Tolva Corrie', 'TC17', 'cranks, no start');
+  const { id: slip } = (await readVolts(jem, id, 'battery', 12.1).expect(201)).body as { id: string };
+  await readVolts(jem, id, 'battery', 12.4).expect(201);
+  await upload(jem, id, csvOf()).expect(201);
+  await jem.post(`/api/cases/${id}/evidence/${slip}/void`).send({ reason: 'pin off' }).expect(204);
+  await orsa
+    .post(`/api/cases/${id}/verdicts`)
+    .send({ kind: 'replace-pump', statement: 'Worn', overrideReason: 'the customer insists on it' })
+    .expect(201);
+  const [item] = (await find(jem)).cases;
+  expect(item).toMatchObject({ readings: 1, captures: 1, verdict: 'replace-pump', stage: 'decided' });
+  const kept = await source.query<object[]>('SELECT * FROM case_summaries');
+  await source.query('DELETE FROM case_summaries');
+  await source.query(SUMMARISE_ALL);
+  const anew = await source.query<object[]>('SELECT * FROM case_summaries');
+  const but = (rows: object[]) => rows.map((row) => ({ ...row, changedAt: null }));
+  expect(but(anew)).toEqual(but(kept));
+});
+
+it('finds by words, by stage and by who opened it, page by page, and takes no word for a pattern', async () => {
+  await open(jem, 'Marrow Finch', 'MF12', 'dies after ten minutes, 50% of the time');
+  await open(orsa, 'Marrow Teal', 'MT9', 'lean at speed');
+  expect(numbers(await find(jem, { search: 'marrow' }))).toEqual([3, 2]);
+  expect(numbers(await find(jem, { search: 'finch mf12 ten' }))).toEqual([2]);
+  expect(numbers(await find(jem, { search: '50%' }))).toEqual([2]);
+  expect(numbers(await find(jem, { search: 'm_rrow' }))).toEqual([]);
+  expect(numbers(await find(jem, { stage: 'decided' }))).toEqual([1]);
+  expect(numbers(await find(jem, { mine: 'true' }))).toEqual([2, 1]);
+  expect(await find(jem, { search: 'marrow', page: '2' })).toMatchObject({ cases: [], total: 2, pages: 1 });
+  await jem.get('/api/cases').query({ stage: 'lost' }).expect(400);
+});
