@@ -73,7 +73,7 @@ test('a case is found among the others by words, stage and who opened it', async
   await signIn(page, 'jem@fennick.demo');
   await openCase(page, 'Sorrel Wigeon');
   await page.getByRole('link', { name: 'Cases', exact: true }).click();
-  const search = page.getByRole('searchbox', { name: /Search vehicle/ });
+  const search = page.getByRole('searchbox', { name: 'Find a case' });
   await search.fill('wigeon hot');
   const found = page.getByRole('link', { name: /Sorrel Wigeon/ });
   await expect(found).toBeVisible();

@@ -19,7 +19,7 @@ export function BoardFilters({
   return (
     <form role="search" className="mb-4 flex flex-wrap items-center gap-3" onSubmit={(event) => event.preventDefault()}>
       <label className="relative min-w-60 grow">
-        <span className="sr-only">Search vehicle, plate, complaint or number</span>
+        <span className="sr-only">Find a case</span>
         <Search aria-hidden className="pointer-events-none absolute top-3 left-3 size-5 text-soft" />
         <input
           type="search"
