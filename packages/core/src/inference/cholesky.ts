@@ -10,21 +10,26 @@ export function solveSymmetric(
 ): { readonly solution: Float64Array; readonly logDeterminant: number } {
   let logDeterminant = 0;
   for (let j = 0; j < count; j++) {
+    const above = j * count;
     for (let i = j; i < count; i++) {
-      let sum = matrix[i * count + j];
-      for (let k = 0; k < j; k++) sum -= matrix[i * count + k] * matrix[j * count + k];
-      matrix[i * count + j] = i === j ? Math.sqrt(Math.max(sum, Number.EPSILON)) : sum / matrix[j * count + j];
+      const line = i * count;
+      let sum = matrix[line + j];
+      for (let k = 0; k < j; k++) sum -= matrix[line + k] * matrix[above + k];
+      matrix[line + j] = i === j ? Math.sqrt(Math.max(sum, Number.EPSILON)) : sum / matrix[above + j];
     }
-    logDeterminant += 2 * Math.log(matrix[j * count + j]);
+    logDeterminant += 2 * Math.log(matrix[above + j]);
   }
   const solution = right.slice();
   for (let i = 0; i < count; i++) {
-    for (let k = 0; k < i; k++) solution[i] -= matrix[i * count + k] * solution[k];
-    solution[i] /= matrix[i * count + i];
+    const line = i * count;
+    let sum = solution[i];
+    for (let k = 0; k < i; k++) sum -= matrix[line + k] * solution[k];
+    solution[i] = sum / matrix[line + i];
   }
   for (let i = count - 1; i >= 0; i--) {
-    for (let k = i + 1; k < count; k++) solution[i] -= matrix[k * count + i] * solution[k];
-    solution[i] /= matrix[i * count + i];
+    let sum = solution[i];
+    for (let k = i + 1; k < count; k++) sum -= matrix[k * count + i] * solution[k];
+    solution[i] = sum / matrix[i * count + i];
   }
   return { solution, logDeterminant };
 }

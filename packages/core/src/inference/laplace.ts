@@ -39,10 +39,7 @@ const LOG_ROOT_2_PI = 0.5 * Math.log(2 * Math.PI);
  * Laplace's approximation: log Z = sum log p(row | x) - x'x / 2 - log det(I + J'WJ) / 2 (MacKay, Information Theory, 27).
  */
 export function weighRows(rows: readonly WeighedRow[], unknowns: number): Evidence {
-  const active = activeUnknowns(rows, unknowns);
-  const size = active.length;
-  const count = rows.length;
-  const { slopes, places, ends } = sparse(rows, active);
+  const { size, count, slopes, places, ends, off, sd, gross, any, share } = packed(rows, unknowns);
   let x: Float64Array = new Float64Array(size);
   let logDeterminant = 0;
   const matrix = new Float64Array(size * size);
@@ -51,11 +48,8 @@ export function weighRows(rows: readonly WeighedRow[], unknowns: number): Eviden
     matrix.fill(0);
     right.fill(0);
     for (let k = 0; k < size; k++) matrix[k * size + k] = 1;
-    for (let i = 0; i < count; i++) {
-      const { row, gross, share } = rows[i];
-      const from = i === 0 ? 0 : ends[i - 1];
+    for (let i = 0, from = 0; i < count; from = ends[i++]) {
       const end = ends[i];
-      const off = row.value - row.mean;
       let foreseen = 0;
       let own = 0;
       for (let n = from; n < end; n++) {
@@ -63,40 +57,39 @@ export function weighRows(rows: readonly WeighedRow[], unknowns: number): Eviden
         foreseen += slope * x[places[n]];
         own += slope * slope;
       }
+      const variance = sd[i] * sd[i];
       // In the first round nothing is known of the unknowns: a row may be as far off as they let it.
-      const sd = round === 0 ? Math.sqrt(row.sd * row.sd + own) : row.sd;
-      const z = (off - foreseen) / sd;
-      const density = ((1 - gross) * Math.exp(-0.5 * z * z - LOG_ROOT_2_PI)) / sd;
-      const believed = density / (density + gross / row.range);
-      const weight = (share * believed) / (row.sd * row.sd);
+      const wide = round === 0 ? Math.sqrt(variance + own) : sd[i];
+      const z = (off[i] - foreseen) / wide;
+      const density = ((1 - gross[i]) * Math.exp(-0.5 * z * z - LOG_ROOT_2_PI)) / wide;
+      const weight = (share[i] * density) / ((density + any[i]) * variance);
       if (weight === 0) continue;
       // The lower half of the matrix is enough: places rise within a row.
       for (let n = from; n < end; n++) {
         const scaled = weight * slopes[n];
         const line = places[n] * size;
-        right[places[n]] += scaled * off;
+        right[places[n]] += scaled * off[i];
         for (let m = from; m <= n; m++) matrix[line + places[m]] += scaled * slopes[m];
       }
     }
     const solved = solveSymmetric(matrix, right, size);
     logDeterminant = solved.logDeterminant;
-    const moved = solved.solution.some((value, k) => Math.abs(value - x[k]) > SETTLED);
+    let farthest = 0;
+    for (let k = 0; k < size; k++) farthest = Math.max(farthest, Math.abs(solved.solution[k] - x[k]));
     x = solved.solution;
-    if (round > 0 && !moved) break;
+    if (round > 0 && farthest <= SETTLED) break;
   }
   const logs = new Float64Array(count);
   const slips = new Float64Array(count);
   let log = -0.5 * logDeterminant;
   for (let k = 0; k < size; k++) log -= 0.5 * x[k] * x[k];
-  for (let i = 0; i < count; i++) {
-    const { row, gross, share } = rows[i];
-    let foreseen = row.mean;
-    for (let n = i === 0 ? 0 : ends[i - 1]; n < ends[i]; n++) foreseen += slopes[n] * x[places[n]];
-    const z = (row.value - foreseen) / row.sd;
-    const density = ((1 - gross) * Math.exp(-0.5 * z * z - LOG_ROOT_2_PI)) / row.sd;
-    const any = gross / row.range;
-    logs[i] = share * Math.log(density + any);
-    slips[i] = any / (density + any);
+  for (let i = 0, from = 0; i < count; from = ends[i++]) {
+    let left = off[i];
+    for (let n = from; n < ends[i]; n++) left -= slopes[n] * x[places[n]];
+    const z = left / sd[i];
+    const density = ((1 - gross[i]) * Math.exp(-0.5 * z * z - LOG_ROOT_2_PI)) / sd[i];
+    logs[i] = share[i] * Math.log(density + any[i]);
+    slips[i] = any[i] / (density + any[i]);
     log += logs[i];
   }
   return { log, rows: logs, slips };
@@ -108,28 +101,46 @@ export function weighRows(rows: readonly WeighedRow[], unknowns: number): Eviden
  */
 const FAINT = 0.05;
 
-/** The slopes that count, row after row: each with the place of its unknown, and where each row ends. */
-function sparse(rows: readonly WeighedRow[], active: readonly number[]) {
-  const slopes = new Float64Array(rows.length * active.length);
-  const places = new Int32Array(rows.length * active.length);
-  const ends = new Int32Array(rows.length);
+/**
+ * The rows side by side, for the rounds to run over: of each what is left to explain, its noise, its chance of being anything,
+ * its share; and the slopes that count, row after row, each with the place of its unknown among those that count anywhere
+ * (the others stay at their usual value and take no part).
+ */
+function packed(rows: readonly WeighedRow[], unknowns: number) {
+  const count = rows.length;
+  const placeOf = new Int32Array(unknowns).fill(-1);
+  let most = 0;
+  for (let i = 0; i < count; i++) {
+    const { slope, sd } = rows[i].row;
+    const faint = FAINT * sd;
+    for (let k = 0; k < unknowns; k++) {
+      if (Math.abs(slope[k]) <= faint) continue;
+      placeOf[k] = 0;
+      most++;
+    }
+  }
+  let size = 0;
+  for (let k = 0; k < unknowns; k++) if (placeOf[k] === 0) placeOf[k] = size++;
+  const slopes = new Float64Array(most);
+  const places = new Int32Array(most);
+  const ends = new Int32Array(count);
+  const [off, sd, gross, any, share] = Array.from({ length: 5 }, () => new Float64Array(count));
   let next = 0;
-  rows.forEach(({ row }, i) => {
+  for (let i = 0; i < count; i++) {
+    const { row, gross: slips, share: counts } = rows[i];
+    off[i] = row.value - row.mean;
+    sd[i] = row.sd;
+    gross[i] = slips;
+    any[i] = slips / row.range;
+    share[i] = counts;
     const faint = FAINT * row.sd;
-    for (let k = 0; k < active.length; k++) {
-      const slope = row.slope[active[k]];
+    for (let k = 0; k < unknowns; k++) {
+      const slope = row.slope[k];
       if (Math.abs(slope) <= faint) continue;
       slopes[next] = slope;
-      places[next++] = k;
+      places[next++] = placeOf[k];
     }
     ends[i] = next;
-  });
-  return { slopes, places, ends };
-}
-
-/** Unknowns that move a row at all: the others stay at their usual value and take no part. */
-function activeUnknowns(rows: readonly WeighedRow[], unknowns: number): readonly number[] {
-  const active: number[] = [];
-  for (let k = 0; k < unknowns; k++) if (rows.some(({ row }) => row.slope[k] !== 0)) active.push(k);
-  return active;
+  }
+  return { size, count, slopes, places, ends, off, sd, gross, any, share };
 }
