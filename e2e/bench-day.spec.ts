@@ -169,6 +169,16 @@ test('the trace moves by wheel, drag and keys, and measures between cursors', as
   await expect(page.locator('figcaption')).toContainText(/A [\d.]+ ms/);
   await page.mouse.click(box.x + box.width * 0.6, box.y + 100);
   await expect(page.getByText(/A to B [\d.]+ ms · \d+ rpm if one turn/)).toBeVisible();
+
+  // A stretch that can't be had is said, and had again as soon as it can.
+  await page.route('**/window*', (route) => route.abort());
+  await trace.focus();
+  await page.keyboard.press('ArrowUp');
+  const lost = page.getByText('This part of the trace can’t be loaded just now.');
+  await expect(lost).toBeVisible();
+  await page.unroute('**/window*');
+  await page.keyboard.press('ArrowDown');
+  await expect(lost).toBeHidden();
 });
 
 test('wrong passwords are told so, and the demo’s views are as in the pictures', async ({ page }) => {

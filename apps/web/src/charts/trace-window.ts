@@ -4,8 +4,12 @@ export interface TraceWindow {
   readonly to: number;
 }
 
-/** Where a trace's samples come from: lowest and highest in each column, interleaved. */
-export type TraceSource = (window: TraceWindow, columns: number) => Promise<Float32Array>;
+/**
+ * Where a trace's samples come from: lowest and highest in each column, interleaved.
+ * @param signal ends a request that a newer one took the place of
+ * @throws Error when they can't be had
+ */
+export type TraceSource = (window: TraceWindow, columns: number, signal: AbortSignal) => Promise<Float32Array>;
 
 const FEWEST_SAMPLES = 16;
 
@@ -14,6 +18,12 @@ export function clampWindow({ from, to }: TraceWindow, samples: number): TraceWi
   const width = Math.min(samples, Math.max(FEWEST_SAMPLES, to - from));
   const start = Math.min(Math.max(0, from), samples - width);
   return { from: Math.floor(start), to: Math.ceil(start + width) };
+}
+
+/** A window with as much again around it, half on either side: what is moved into view is there already. */
+export function withMargin({ from, to }: TraceWindow, samples: number): TraceWindow {
+  const margin = Math.ceil((to - from) / 2);
+  return { from: Math.max(0, from - margin), to: Math.min(samples, to + margin) };
 }
 
 /** Points to draw from min-max pairs: both ends of every column, so that no spike is lost. */

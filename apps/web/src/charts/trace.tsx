@@ -12,7 +12,8 @@ import annotationPlugin, { type AnnotationOptions } from 'chartjs-plugin-annotat
 import zoomPlugin from 'chartjs-plugin-zoom';
 import { useTheme } from '../app/theme';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import { clampWindow, timeText, toPoints, type TraceSource, type TraceWindow } from './trace-window';
+import { ErrorNotice } from '../ui/notice';
+import { clampWindow, timeText, toPoints, withMargin, type TraceSource, type TraceWindow } from './trace-window';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, annotationPlugin, zoomPlugin);
 
@@ -61,6 +62,7 @@ export function Trace(props: TraceProps) {
       : { from: 0, to: samples },
   );
   const theme = useTheme();
+  const [missing, setMissing] = useState(false);
   const timeOf = (sample: number) => startS + sample / sampleRateHz;
 
   useEffect(() => {
@@ -85,19 +87,33 @@ export function Trace(props: TraceProps) {
   }, [samples, sampleRateHz, startS, theme]);
 
   useEffect(() => {
-    let stale = false;
-    const columns = Math.min(view.to - view.from, Math.max(200, canvas.current?.clientWidth ?? 800));
-    void source(view, columns).then((pairs) => {
-      const drawn = chart.current;
-      if (stale || !drawn) return;
-      drawn.data.datasets[0].data = toPoints(pairs, view, (sample) => startS + sample / sampleRateHz);
-      setLimits(drawn, startS + view.from / sampleRateHz, startS + view.to / sampleRateHz);
-      drawn.update('none');
-    });
-    return () => {
-      stale = true;
-    };
-  }, [view, source, startS, sampleRateHz, theme]);
+    const newer = new AbortController();
+    // What was drawn before moves at once; what is new of it follows.
+    const shown = chart.current;
+    if (shown) {
+      setLimits(shown, startS + view.from / sampleRateHz, startS + view.to / sampleRateHz);
+      shown.update('none');
+    }
+    const loaded = withMargin(view, samples);
+    const width = Math.max(200, canvas.current?.clientWidth ?? 800);
+    const columns = Math.min(
+      loaded.to - loaded.from,
+      Math.round((width * (loaded.to - loaded.from)) / (view.to - view.from)),
+    );
+    source(loaded, columns, newer.signal).then(
+      (pairs) => {
+        const drawn = chart.current;
+        if (newer.signal.aborted || !drawn) return;
+        drawn.data.datasets[0].data = toPoints(pairs, loaded, (sample) => startS + sample / sampleRateHz);
+        drawn.update('none');
+        setMissing(false);
+      },
+      () => {
+        if (!newer.signal.aborted) setMissing(true);
+      },
+    );
+    return () => newer.abort();
+  }, [samples, view, source, startS, sampleRateHz, theme]);
 
   useEffect(() => {
     const shown = { fromS: startS + view.from / sampleRateHz, toS: startS + view.to / sampleRateHz };
@@ -155,6 +171,9 @@ export function Trace(props: TraceProps) {
       >
         <canvas ref={canvas} />
       </div>
+      <ErrorNotice
+        text={missing ? 'This part of the trace can’t be loaded just now. Move or zoom to try it again.' : undefined}
+      />
       <CursorReadout cursors={cursors} unit={props.unit} />
     </figure>
   );

@@ -87,11 +87,13 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
   const pressureUnit = usePressureUnit();
   const pascals = channels[channel].unit === 'Pa';
   const source: TraceSource = useCallback(
-    async ({ from, to }, columns) => {
+    async ({ from, to }, columns, signal) => {
       const response = await fetch(
         `/api/captures/${id}/window?channel=${channel}&from=${from}&to=${to}&columns=${columns}`,
+        { signal },
       );
-      const pairs = response.ok ? new Float32Array(await response.arrayBuffer()) : new Float32Array(0);
+      if (!response.ok) throw new Error(`The window was answered with ${response.status}.`);
+      const pairs = new Float32Array(await response.arrayBuffer());
       return pascals ? pairs.map((pascal) => fromPascal(pascal, pressureUnit)) : pairs;
     },
     [id, channel, pascals, pressureUnit],
