@@ -13,7 +13,7 @@ import type {
 
 /** What a link of a case's chain can be: entries of the core, and what happens around them. */
 export type EvidenceKind =
-  EntryKind | 'intake' | 'photo' | 'capture' | 'verdict' | 'note' | 'caution' | 'system' | 'void';
+  EntryKind | 'intake' | 'photo' | 'capture' | 'analysis' | 'verdict' | 'note' | 'caution' | 'system' | 'void';
 
 /** One link of the case's chain. */
 export interface EvidenceItem {
@@ -61,6 +61,13 @@ export interface CaptureValue {
   readonly contentSha256?: string;
   readonly analysisSha256?: string;
   readonly coreVersion?: string;
+}
+
+/** What a link of kind 'analysis' holds: what a newer Jarro measured of a capture, whose id is the link's `at`. */
+export interface AnalysisValue {
+  readonly label: string;
+  readonly analysisSha256: string;
+  readonly coreVersion: string;
 }
 
 export type StoredAnalysis = Omit<Analysis, 'turnA'> & { readonly turnA?: readonly number[] };

@@ -84,6 +84,7 @@ const ROWS: readonly Row[] = [
   },
   { route: 'GET /api/cases/{id}/capture-jobs/{job}', answers: { nobody: 401, else: 404 } },
   { route: 'GET /api/captures/{id}/original', answers: { ...EVERYONE, else: 200 } },
+  { route: 'POST /api/captures/{id}/analyses', answers: { ...BENCH, else: 409 } },
   { route: 'GET /api/cases/{id}/verify', answers: { ...EVERYONE, else: 200 } },
   { route: 'GET /api/captures/{id}/window', query: WINDOW, answers: { ...EVERYONE, else: 200 } },
   {

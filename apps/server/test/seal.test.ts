@@ -145,6 +145,35 @@ it('shows on the case itself that its end was cut, without anybody asking', asyn
   expect(seal).toMatchObject({ intact: false, problems: ['One entry is missing from its end.'] });
 });
 
+it('a capture measured anew is a new entry beside the old, and both are sealed', async () => {
+  const other = await openCase(lead);
+  const { id } = (await upload(lead, other, file).expect(201)).body as { id: string };
+  await lead
+    .post(`/api/captures/${id}/analyses`)
+    .expect(409)
+    .expect(/just as it was measured before/);
+  // As an earlier version left it, which measured otherwise.
+  await source.query(`UPDATE analyses SET result = JSON_SET(result, '$.ramp.steady.meanA', 1.5) WHERE captureId = ?`, [
+    id,
+  ]);
+  const [{ result }] = await source.query<[{ result: string }]>('SELECT result FROM analyses WHERE captureId = ?', [
+    id,
+  ]);
+  const before = JSON.parse(result) as object;
+  await lead.post(`/api/captures/${id}/analyses`).expect(201);
+  const { captures, evidence } = (await lead.get(`/api/cases/${other}`).expect(200)).body as {
+    captures: { analysis: { ramp: { steady: { meanA: number } } } }[];
+    evidence: { kind: string; at: string }[];
+  };
+  expect(captures[0].analysis.ramp.steady.meanA).not.toBe(1.5);
+  expect(evidence.at(-1)).toMatchObject({ kind: 'analysis', at: id });
+  const kept = await source.query<{ result: string }[]>('SELECT result FROM analyses WHERE captureId = ?', [id]);
+  expect(kept.map((row) => JSON.parse(row.result) as object)).toContainEqual(before);
+  // The old one was changed here by hand, and only that is found.
+  const { problems } = (await lead.get(`/api/cases/${other}/verify`).expect(200)).body as Verified;
+  expect(problems).toEqual([expect.stringMatching(/What was measured of “Prime” .* was changed/)]);
+});
+
 describe('an original file', () => {
   it('comes back byte for byte, and is kept once however often it is sent', async () => {
     const other = await openCase(lead);

@@ -53,6 +53,13 @@ export class CapturesController {
     });
   }
 
+  /** Measures the kept file again, by this version of Jarro: a new entry beside the old. */
+  @Needs('measure')
+  @Post('captures/:id/analyses')
+  measureAgain(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
+    return this.captures.measureAgain(me, id);
+  }
+
   /** Min-max pairs as 32-bit floats, little endian. */
   @Needs('read')
   @Get('captures/:id/window')

@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
-import type { CaptureValue } from '@jarro/api-types';
+import type { AnalysisValue, CaptureValue } from '@jarro/api-types';
 import { InputError } from '@jarro/core';
-import { Inject, Injectable, NotFoundException } from '@nestjs/common';
+import { ConflictException, Inject, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import pLimit from 'p-limit';
 import { DataSource } from 'typeorm';
@@ -147,13 +147,47 @@ export class CapturesService {
     }
   }
 
-  /** The file byte for byte as it was sent. @throws NotFoundException where it wasn't kept */
-  async original(me: SignedIn, id: string): Promise<{ fileName: string; sizeBytes: number; content: Readable }> {
+  /**
+   * Measures a capture's kept file again, as it was told to be read then. The old result stays on record.
+   * @throws ConflictException when nothing comes out differently
+   */
+  async measureAgain(me: SignedIn, id: string): Promise<{ id: string }> {
+    const { link, value } = await this.findKept(me, id);
+    await this.access.check(me, link.caseId, 'diagnosis');
+    const { fileName, sizeBytes, sha256, label, setup = { setups: {} } } = value;
+    await using file = await this.uploads.receive(Readable.from(this.originals.read(sha256)), undefined, sizeBytes, '');
+    const outcome = await this.oneByOne(() =>
+      this.pool.measure({ path: file.path, fileName, ...setup }, new AbortController().signal),
+    );
+    if ('refused' in outcome) throw new InputError(outcome.refused);
+    const { analysis } = outcome.ok;
+    const analysisSha256 = analysisHash(analysis);
+    return await this.access.write(me, link.caseId, 'diagnosis', async ({ manager, append }) => {
+      const analyses = manager.getRepository(AnalysisRecord);
+      const [newest] = await analyses.find({ where: { captureId: id }, order: { madeAt: 'DESC' }, take: 1 });
+      if (newest && analysisHash(newest.result) === analysisSha256) {
+        throw new ConflictException('This version of Jarro measures the file just as it was measured before.');
+      }
+      const again: AnalysisValue = { label, analysisSha256, coreVersion: CORE_VERSION };
+      const entry = await append({ kind: 'analysis', at: id, value: again, takenBy: me.user.id });
+      await analyses.insert({ captureId: id, coreVersion: CORE_VERSION, result: analysis });
+      await this.audit.note(me, 'capture.again', id, manager);
+      return { id: entry.id };
+    });
+  }
+
+  private async findKept(me: SignedIn, id: string): Promise<{ link: EvidenceRecord; value: CaptureValue }> {
     const link = await this.source.getRepository(EvidenceRecord).findOneBy({ id, kind: 'capture' });
     if (!link) throw new NotFoundException('There is no such capture.');
     await this.access.find(me, link.caseId);
-    const { fileName, sizeBytes, sha256, contentSha256 } = link.value as CaptureValue;
-    if (!contentSha256) throw new NotFoundException('The original file of this capture was not kept.');
+    const value = link.value as CaptureValue;
+    if (!value.contentSha256) throw new NotFoundException('The original file of this capture was not kept.');
+    return { link, value };
+  }
+
+  /** The file byte for byte as it was sent. @throws NotFoundException where it wasn't kept */
+  async original(me: SignedIn, id: string): Promise<{ fileName: string; sizeBytes: number; content: Readable }> {
+    const { fileName, sizeBytes, sha256 } = (await this.findKept(me, id)).value;
     return { fileName, sizeBytes, content: Readable.from(this.originals.read(sha256)) };
   }
 

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { cautionsBefore, csvBlocks, DEFAULT_HOUSE_RULES, EMPTY_INTAKE, simulateCapture } from '@jarro/core';
+import { cautionsBefore, csvBlocks, DEFAULT_HOUSE_RULES, EMPTY_INTAKE, readCsv, simulateCapture } from '@jarro/core';
 import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../auth/auth.service.js';
@@ -77,7 +77,7 @@ async function seedCase(
     const setup = { setups: {} };
     const sent = { sizeBytes: bytes.length, sha256, content: [bytes], setup };
     const file = { label, fileName, keyState, faultPresent: true, ...sent };
-    await captures.save(me, id, file, measureCapture(fileName, capture, setup), undefined, later());
+    await captures.save(me, id, file, measureCapture(fileName, readCsv(bytes), setup), undefined, later());
   }
   if (demo.verdict) await cases.decide(me, id, demo.verdict, later());
   for (const [stage, text] of demo.notes ?? []) await evidence.addNote(me, id, { stage, text }, later());

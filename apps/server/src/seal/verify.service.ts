@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { CaptureValue, PhotoValue, VerifiedCase } from '@jarro/api-types';
+import type { AnalysisValue, CaptureValue, PhotoValue, VerifiedCase } from '@jarro/api-types';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
@@ -37,7 +37,13 @@ export class VerifyService {
     const findings: Findings = { problems: [...problems], notSealed: [] };
     const captures = links.filter(({ kind }) => kind === 'capture');
     const photos = links.filter(({ kind }) => kind === 'photo');
-    for (const link of captures) await this.capture(link, findings);
+    const again = links.filter(({ kind }) => kind === 'analysis');
+    for (const link of captures) {
+      const hashes = again
+        .filter(({ at }) => at === link.id)
+        .map(({ value }) => (value as AnalysisValue).analysisSha256);
+      await this.capture(link, hashes, findings);
+    }
     for (const link of photos) await this.photo(link, findings);
     return {
       entries,
@@ -50,7 +56,12 @@ export class VerifyService {
     };
   }
 
-  private async capture({ id, value, sequence }: EvidenceRecord, { problems, notSealed }: Findings): Promise<void> {
+  /** @param again hashes of what newer versions measured of it */
+  private async capture(
+    { id, value, sequence }: EvidenceRecord,
+    again: readonly string[],
+    { problems, notSealed }: Findings,
+  ): Promise<void> {
     const { label, sha256, contentSha256, analysisSha256 } = value as CaptureValue;
     const name = `“${label}” (entry ${sequence})`;
     const record = await this.source.getRepository(CaptureRecord).findOneBy({ id });
@@ -72,11 +83,13 @@ export class VerifyService {
     if (bytes === 0) problems.push(`The original file of ${name} is missing.`);
     else if (original.digest('hex') !== sha256) problems.push(`The original file of ${name} was changed.`);
     const analyses = await this.source.getRepository(AnalysisRecord).findBy({ captureId: id });
-    const known = analyses.filter(({ result }) => analysisHash(result) === analysisSha256);
-    if (known.length === 0) {
-      problems.push(`What was measured of ${name} ${analyses.length === 0 ? 'is missing' : 'was changed'}.`);
-    } else if (analyses.length > known.length) {
+    const sealed = [analysisSha256, ...again];
+    const stored = analyses.map(({ result }) => analysisHash(result));
+    const foreign = stored.some((hash) => !sealed.includes(hash));
+    if (stored.length > sealed.length) {
       problems.push(`What was measured of ${name} stands beside something that was put there.`);
+    } else if (stored.length < sealed.length || foreign) {
+      problems.push(`What was measured of ${name} ${foreign ? 'was changed' : 'is missing'}.`);
     }
   }
 

@@ -138,6 +138,10 @@ export const api = createApi({
       }),
       invalidatesTags: caseAndBoard,
     }),
+    measureAgain: build.mutation<{ id: string }, { caseId: string; captureId: string }>({
+      query: ({ captureId }) => ({ url: `captures/${captureId}/analyses`, method: 'POST' }),
+      invalidatesTags: caseAndBoard,
+    }),
     decide: build.mutation<
       { id: string },
       { caseId: string; kind: Verdict; statement: string; overrideReason?: string }
@@ -221,6 +225,7 @@ export const {
   useSaveIntakeMutation,
   useAddPhotoMutation,
   useDecideMutation,
+  useMeasureAgainMutation,
   useGiveSystemMutation,
   useSystemsQuery,
   useSystemHistoryQuery,

@@ -12,6 +12,7 @@ import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { standingCaptures } from '../case/evidence';
 import { VoidEntry } from '../case/void-entry';
+import { MeasureAgain } from './measure-again';
 import { AddCapture } from './add-capture';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
@@ -59,6 +60,7 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
                 ))}
               </select>
             )}
+            {open && <MeasureAgain key={`again ${capture.id}`} item={item} captureId={capture.id} />}
             {open && <VoidEntry caseId={item.id} id={capture.id} />}
             {open && <PickFile look="plain" onFile={take} />}
           </div>

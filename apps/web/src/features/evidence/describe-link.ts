@@ -16,6 +16,7 @@ import {
   type VolumeRecord,
 } from '@jarro/core';
 import type {
+  AnalysisValue,
   CaseDetail,
   EvidenceItem,
   EvidenceKind,
@@ -86,6 +87,13 @@ export function describeLink(link: EvidenceItem, item: CaseDetail, unit: Pressur
     case 'capture': {
       const capture = item.captures.find(({ id }) => id === link.id);
       return { title: 'Capture', text: capture ? `${capture.label} (${capture.fileName})` : '' };
+    }
+    case 'analysis': {
+      const { label, coreVersion } = value as AnalysisValue;
+      return {
+        title: 'Capture measured again',
+        text: `${label}, by Jarro ${coreVersion}; the earlier result stays on record`,
+      };
     }
     case 'verdict': {
       const verdict = value as VerdictValue;
