@@ -96,10 +96,11 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   // Mains pick-up goes on whether the pump runs or not, and hides how flat an off is. A pump that turns at the mains' rate is
   // none: taking that out would put something into the off. What explains the record better is what it was.
   const floors = zeroStated ? [] : findFloors(samples, sampleRateHz);
-  const plain = explain(blocks, aTurn, zeroStated, floors);
   const cleaned = withoutMains(blocks, sampleRateHz / size);
-  const other = cleaned && explain(cleaned, aTurn, zeroStated, floors);
-  const best = other && other.logOdds > plain.logOdds ? other : plain;
+  const views = [blocks, ...(cleaned ? [cleaned] : [])];
+  const explanations = views.flatMap((view) => explain(view, aTurn, zeroStated, floors.length > 0));
+  explanations.push(...onFloors(floors, blocks, aTurn, explanations));
+  const best = explanations.reduce((a, b) => (b.logOdds > a.logOdds ? b : a));
   const offRanges = rangesWhere(best.off);
   const inverted = best.sign < 0;
   const widest = offRanges.reduce<SampleRange | undefined>(
@@ -108,11 +109,16 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   );
   const quiet = widest && { from: widest.from * size, to: Math.min(samples.length, widest.to * size) };
   const found = {
+    ...(best.floor && { quietLevel: best.floor.level, noise: best.floor.deviation }),
     ...(widest && {
-      quietLevel: zeroStated ? 0 : levelOf([blocks.mean, ...(cleaned ? [cleaned.mean] : [])], widest),
+      quietLevel: zeroStated
+        ? 0
+        : levelOf(
+            views.map(({ mean }) => mean),
+            widest,
+          ),
       noise: median(blocks.deviation.subarray(widest.from, widest.to)),
     }),
-    ...(best.floor && { quietLevel: best.floor.level, noise: best.floor.deviation }),
     ...(quiet && { quiet }),
     inverted,
   };
@@ -168,23 +174,26 @@ function levelOf(views: readonly Float64Array[], { from, to }: SampleRange): num
   return flattest.level;
 }
 
-function explain(blocks: Blocks, aTurn: number, zeroStated: boolean, floors: readonly Floor[]): Explanation {
+function explain(blocks: Blocks, aTurn: number, zeroStated: boolean, hasFloor: boolean): Explanation[] {
+  const { mean } = blocks;
+  const { flat, range, noise, tolerance } = flatness(blocks, aTurn);
+  const levels = zeroStated ? [0] : candidateZeros(mean, flat, aTurn, tolerance);
+  const byLevel = levels.flatMap((zero) => explainBy(zero, blocks, flat, aTurn, zeroStated));
+  const hasCalmOff = byLevel.some(({ isCalm }) => isCalm);
+  return [
+    ...byLevel,
+    // Nothing of the record is off: the file's own zero has to do.
+    ...allOn(blocks, flat, { isStill: range < STILL * noise, hasCalmOff, hasFloor }, zeroStated),
+    nothingFlows(blocks, range, noise, zeroStated),
+  ];
+}
+
+function flatness(blocks: Blocks, aTurn: number) {
   const { mean } = blocks;
   const range = quantile(mean, 0.99) - quantile(mean, 0.01);
   const noise = quantile(blocks.deviation, 0.1) / Math.sqrt(blocks.size);
-  const flat = flatBlocks(mean, aTurn, Math.max(FLAT_SHARE * range, 6 * noise));
-  const levels = zeroStated ? [0] : candidateZeros(mean, flat, aTurn, Math.max(FLAT_SHARE * range, 6 * noise));
-  const explanations = levels.flatMap((zero) => explainBy(zero, blocks, flat, aTurn, zeroStated));
-  const hasCalmOff = explanations.some(({ isCalm }) => isCalm);
-  // Nothing of the record is off: the file's own zero has to do.
-  explanations.push(
-    ...allOn(blocks, flat, { isStill: range < STILL * noise, hasCalmOff, hasFloor: floors.length > 0 }, zeroStated),
-    ...floors
-      .filter((floor) => !explanations.some((other) => agrees(other, floor)) && !restsElsewhere(floor, mean, flat))
-      .map((floor) => onFloor(floor, mean.length, hasCalmOff)),
-    nothingFlows(blocks, range, noise, zeroStated),
-  );
-  return explanations.reduce((a, b) => (b.logOdds > a.logOdds ? b : a));
+  const tolerance = Math.max(FLAT_SHARE * range, 6 * noise);
+  return { range, noise, tolerance, flat: flatBlocks(mean, aTurn, tolerance) };
 }
 
 /** Blocks of stretches, longer than any turn, that stay within `tolerance`. */
@@ -334,21 +343,37 @@ function allOn(
   ];
 }
 
-function agrees({ zero, sign }: Explanation, floor: Floor): boolean {
-  return sign === floor.sign && Math.abs(zero - floor.level) < OFF_SHARE * floor.draw;
+/**
+ * What the current falls to again and again is nothing, and what rests there for longer than a turn is off. Only where
+ * nothing else says so.
+ */
+function onFloors(
+  floors: readonly Floor[],
+  blocks: Blocks,
+  aTurn: number,
+  others: readonly Explanation[],
+): Explanation[] {
+  if (floors.length === 0) return [];
+  const { flat } = flatness(blocks, aTurn);
+  const hasCalmOff = others.some(({ isCalm }) => isCalm);
+  const rare = Math.log(RARE) * (hasCalmOff ? 1 : 0.5);
+  return floors
+    .filter((floor) => !others.some((other) => agrees(other, floor)) && !restsElsewhere(floor, blocks.mean, flat))
+    .map((floor): Explanation => {
+      const { level: zero, sign, draw } = floor;
+      const near = Array.from(blocks.mean, (value) => Math.abs(value - zero) <= OFF_SHARE * draw);
+      const logOdds = zeroLog(zero, false) + drawLog(draw) + signLog(sign) + rare;
+      return { zero, sign, draw, off: stretchesOfOff(near, flat, aTurn), floor, logOdds };
+    });
+}
+
+function agrees({ zero, sign, off }: Explanation, floor: Floor): boolean {
+  return sign === floor.sign && off.includes(true) && Math.abs(zero - floor.level) < OFF_SHARE * floor.draw;
 }
 
 /** A current that falls to nothing in every turn or cycle is nowhere else flat for longer than any of them. */
 function restsElsewhere({ level, draw }: Floor, mean: Float64Array, flat: readonly boolean[]): boolean {
   return mean.some((value, i) => flat[i] && Math.abs(value - level) > 0.5 * draw);
-}
-
-/** The pump is powered all through, and what its current falls to again and again is nothing. */
-function onFloor(floor: Floor, count: number, hasCalmOff: boolean): Explanation {
-  const { level: zero, sign, draw } = floor;
-  const rare = Math.log(RARE) * (hasCalmOff ? 1 : 0.5);
-  const logOdds = zeroLog(zero, false) + drawLog(draw) + signLog(sign) + rare;
-  return { zero, sign, draw, off: new Array<boolean>(count).fill(false), floor, logOdds };
 }
 
 /** So far above its level a run's current is thrown, so often and each time so shortly, only if it isn't the current. */
