@@ -1,4 +1,4 @@
-import type { CaseFacts } from '../seal/case-facts.js';
+import type { CaseFacts } from './case-facts.js';
 import type {
   CaseStage,
   EvidenceKind,

@@ -1,26 +1,7 @@
+import type { CaseFacts } from '../database/case-facts.js';
 import type { Head } from '../database/evidence-chain.js';
 import { FIRST_HASH } from '../database/evidence-chain.js';
 import type { Case, Vehicle } from '../database/entities.js';
-
-/** What of a case stands outside its chain of evidence, and where that chain ends: signed together. */
-export interface CaseFacts {
-  readonly caseId: string;
-  readonly shopId: string;
-  readonly number: number;
-  readonly openedBy: string;
-  readonly openedAt: string;
-  readonly complaint: string;
-  readonly stage: string;
-  readonly model: string;
-  readonly year: number | null;
-  readonly engine: string;
-  readonly plate: string;
-  /** Links in the chain, and the hash of the last. */
-  readonly entries: number;
-  readonly head: string;
-  /** Since when this case is signed: what was changed before, nobody can tell. */
-  readonly since: string;
-}
 
 export function factsOf(item: Case, vehicle: Vehicle, head: Head | undefined, since: string): CaseFacts {
   const { id, shopId, number, openedBy, openedAt, complaint, stage } = item;

@@ -2,7 +2,8 @@ import type { Seal } from '@jarro/api-types';
 import type { EntityManager } from 'typeorm';
 import { brokenLinks, FIRST_HASH, type Head } from '../database/evidence-chain.js';
 import { Case, CaseSeal, EvidenceRecord, Vehicle } from '../database/entities.js';
-import { changesOf, factsOf, type CaseFacts } from './case-facts.js';
+import type { CaseFacts } from '../database/case-facts.js';
+import { changesOf, factsOf } from './case-facts.js';
 import type { SealKey } from './seal-key.js';
 
 /** Where a case's chain ends, as the database shows it. */

@@ -1,9 +1,9 @@
 import type { CaseLadder, Rung } from '@jarro/core';
 import { ChevronDown, Route } from 'lucide-react';
-import { useEffect, useRef } from 'react';
 import { KEY_STATE_NAMES } from '../../app/words';
 import type { Bench } from '../case/bench';
 import { standingOf } from './standings';
+import { SUSPECT_MARK, useSuspectInView } from './use-suspect-in-view';
 
 /** The path in one line: each station as a mark to press, the worst drop in words, what arrives at the pump. */
 export function FoldedPath({
@@ -18,13 +18,7 @@ export function FoldedPath({
   onOpen: () => void;
 }) {
   const { acrossPumpV } = ladder.ledger;
-  const marks = useRef<HTMLDivElement>(null);
-  const suspectAt = ladder.rungs.findIndex(({ standing }) => standing === 'suspect');
-  // Where not all of it fits, what is suspected is what is looked for.
-  useEffect(() => {
-    const [row, mark] = [marks.current, marks.current?.children[suspectAt]];
-    if (row && mark instanceof HTMLElement) row.scrollLeft = mark.offsetLeft - row.offsetLeft - row.clientWidth / 3;
-  }, [suspectAt]);
+  const marks = useSuspectInView<HTMLDivElement>(ladder.rungs);
   return (
     <section aria-label="Supply path" className="card flex items-center gap-x-3 p-1.5 pl-3">
       <Route aria-hidden className="hidden size-5 shrink-0 text-soft sm:block" />
@@ -62,6 +56,7 @@ function StationMark({ rung, bench, onStation }: { rung: Rung; bench: Bench; onS
       aria-label={[station.name, word, volts?.toFixed(2)].filter(Boolean).join(' ')}
       title={`${station.name}: ${word}`}
       onClick={() => onStation(station.id)}
+      {...(isSuspect && { [SUSPECT_MARK]: true })}
       className={`grid min-h-11 min-w-11 shrink-0 content-center justify-items-center rounded-xl border px-1 hover:border-ink ${isSuspect ? 'border-2 border-rust' : 'border-line'} ${side === 'pump' ? 'bg-paper' : ''}`}
     >
       {isSuspect ? (

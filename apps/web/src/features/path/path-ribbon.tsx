@@ -9,14 +9,7 @@ import { standingCaptures } from '../case/evidence';
 import { FoldedPath } from './folded-path';
 import { GroundStairs, SupplyStairs } from './staircase';
 import { standingOf, type Standing } from './standings';
-import { useWidth } from './use-width';
-
-/** On a tablet held upright wires and splices that nobody read leave the room to what has a pin. */
-const NARROW = 900;
-
-function hasPin({ station: { kind }, volts, standing }: Rung): boolean {
-  return (kind !== 'wire' && kind !== 'splice') || volts !== undefined || standing === 'suspect';
-}
+import { SUSPECT_MARK, useSuspectInView } from './use-suspect-in-view';
 
 /** The signature: the vehicle's own supply path as a staircase of volts, station by station, and the way to enter a reading. */
 export function PathRibbon({ onStation, opensFolded }: { onStation: (station: string) => void; opensFolded: boolean }) {
@@ -25,17 +18,16 @@ export function PathRibbon({ onStation, opensFolded }: { onStation: (station: st
   const { profile, ladders, rules } = bench;
   const [chosen, setChosen] = useState<KeyState>();
   const ladder = ladders.find(({ keyState }) => keyState === chosen) ?? ladders[ladders.length - 1];
-  const [ref, width] = useWidth();
-  const narrow = width < NARROW;
-  const rungs = narrow ? ladder.rungs.filter(hasPin) : ladder.rungs;
+  const { rungs } = ladder;
+  const row = useSuspectInView<HTMLDivElement>(rungs, !folded);
   const pumpAt = rungs.findIndex(({ side }) => side === 'pump');
   // Before anything is known of the path, the stations alone leave the room to the work.
   const begun = ladder.currentA !== undefined || rungs.some(({ volts }) => volts !== undefined);
-  const groundColumns = rungs.length - pumpAt - (narrow ? 1 : 0);
+  const groundColumns = rungs.length - pumpAt;
   const columns = `repeat(${pumpAt}, minmax(4.4rem, 1fr)) minmax(6.4rem, 1.15fr) repeat(${groundColumns}, minmax(4.4rem, 1fr))`;
   if (folded) return <FoldedPath ladder={ladder} bench={bench} onStation={onStation} onOpen={() => setFolded(false)} />;
   return (
-    <section ref={ref} aria-label="Supply path" className="card p-3 pt-2">
+    <section aria-label="Supply path" className="card p-3 pt-2">
       <div className="flex min-h-8 flex-wrap items-center gap-x-4">
         <SystemName bench={bench} profile={profile} />
         {begun && (
@@ -66,7 +58,7 @@ export function PathRibbon({ onStation, opensFolded }: { onStation: (station: st
           <ChevronUp aria-hidden className="size-5" />
         </button>
       </div>
-      <div className="overflow-x-auto">
+      <div ref={row} className="overflow-x-auto">
         <div className="grid gap-x-1.5 gap-y-1 pt-1" style={{ gridTemplateColumns: columns }}>
           {begun && (
             <>
@@ -82,12 +74,10 @@ export function PathRibbon({ onStation, opensFolded }: { onStation: (station: st
           {rungs.map((rung) => (
             <StationTile key={rung.station.id} rung={rung} standing={standingOf(rung, bench)} onStation={onStation} />
           ))}
-          {!narrow && (
-            <div className="rounded-xl border border-line px-2 py-1.5">
-              <div className="text-[0.87rem] leading-tight font-semibold">Battery −</div>
-              <div className="text-[0.87rem] text-soft">reference</div>
-            </div>
-          )}
+          <div className="rounded-xl border border-line px-2 py-1.5">
+            <div className="text-[0.87rem] leading-tight font-semibold">Battery −</div>
+            <div className="text-[0.87rem] text-soft">reference</div>
+          </div>
         </div>
       </div>
     </section>
@@ -148,6 +138,7 @@ function StationTile({
     <button
       type="button"
       onClick={() => onStation(station.id)}
+      {...(suspect && { [SUSPECT_MARK]: true })}
       title={[station.name, station.pin && `pin ${station.pin}`, station.colour, station.location]
         .filter(Boolean)
         .join(', ')}

@@ -4,7 +4,7 @@ import { rangesWhere } from '../../signal/ranges.js';
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { removeMains } from './mains.js';
 import type { Run, SampleRange, Segments } from './segments.js';
-import { thin } from './working-signal.js';
+import { thin } from '../../signal/thin.js';
 
 /** A record through a clamp or input that passes no steady current, made upright and given a level that it may have had. */
 export interface Coupled {

@@ -1,7 +1,7 @@
 import { levels, median, quantile, robustDeviation } from '../../signal/levels.js';
-import { fastNoise } from './quiet-noise.js';
+import { fastNoise } from '../../signal/fast-noise.js';
 import { recorderStep } from './rounding.js';
-import { thin } from './working-signal.js';
+import { thin } from '../../signal/thin.js';
 
 /** A level at which the current rests again and again, and what it goes to in between, in the record's own amperes. */
 export interface Floor {

@@ -1,6 +1,6 @@
 import { linearRegression } from 'simple-statistics';
 import { quantile, median, robustDeviation } from '../../signal/levels.js';
-import { thin } from './working-signal.js';
+import { thin } from '../../signal/thin.js';
 
 /** A current switched on and off by a driver. */
 export interface Chopping {

@@ -1,7 +1,5 @@
 import { boxDecimate, toBlocks } from '../../signal/blocks.js';
-import { median, robustDeviation } from '../../signal/levels.js';
 import type { Segments } from './segments.js';
-import { thin } from './working-signal.js';
 
 /** Quiet stretches shorter than this many averages say too little of their noise. */
 const FEWEST_QUIET = 24;
@@ -25,14 +23,4 @@ export function quietNoise(
     const { deviation } = toBlocks(boxDecimate(samples, from, most, factor), 8);
     return Math.sqrt(deviation.reduce((sum, d) => sum + d * d, 0) / deviation.length);
   };
-}
-
-/** Noise where nothing is quiet: third differences suppress the humps and keep white noise (gain sqrt 20). */
-export function fastNoise(current: Float32Array): number {
-  const part = current.subarray(0, 32_768);
-  const third = Float32Array.from(
-    { length: Math.max(0, part.length - 3) },
-    (_, i) => part[i + 3] - 3 * part[i + 2] + 3 * part[i + 1] - part[i],
-  );
-  return third.length ? robustDeviation(thin(third, 16_384), median(third)) / Math.sqrt(20) : 0;
 }

@@ -3,7 +3,7 @@ import { boxDecimate } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import type { Run, SampleRange } from './segments.js';
-import { thin } from './working-signal.js';
+import { thin } from '../../signal/thin.js';
 
 /** A rotor that stands makes no voltage of its own: it draws twice the running current and more; nothing else lasts so long. */
 const STANDS_SHARE = 1.6;

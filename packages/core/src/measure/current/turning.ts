@@ -3,12 +3,13 @@ import { barsForHumps, humpsForBars } from './commutators.js';
 import { removeMains } from './mains.js';
 import { toOrder } from './order.js';
 import type { KnownCount } from './readings.js';
-import { fastNoise } from './quiet-noise.js';
+import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { roundingShare } from './rounding.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
 import { measureLine, type LineSpeed } from './speed.js';
-import { thin, type WorkingSignal } from './working-signal.js';
+import { thin } from '../../signal/thin.js';
+import type { WorkingSignal } from './working-signal.js';
 
 /** What the humps say of the rotor: revolution, speed, map. */
 export interface Turning {

@@ -1,5 +1,6 @@
 import { boxDecimate } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
+import { thin } from '../../signal/thin.js';
 import type { SampleRange } from './segments.js';
 
 /** The steady current at a rate that just serves the humps; long fast captures shrink to a fraction. */
@@ -56,13 +57,6 @@ export function makeWorkingSignal(
     level,
     stepA,
   };
-}
-
-/** Every n-th value, so that order statistics of long records stay cheap; the stride is odd against hump beats. */
-export function thin(values: Float32Array, most: number): Float32Array {
-  if (values.length <= most) return values;
-  const stride = Math.ceil(values.length / most) | 1;
-  return Float32Array.from({ length: Math.floor(values.length / stride) }, (_, i) => values[i * stride]);
 }
 
 /** Chance leaves the mean of alternate differences within so many of its own errors. */
