@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { simulateCapture, analyzeCapture, EMPTY_INTAKE } from '@jarro/core';
 import { errorText } from '../src/app/api';
 import { grouped } from '../src/app/words';
-import { clampWindow, timeText, toPoints } from '../src/charts/trace-window';
+import { clampWindow, timeText, toPoints, withMargin } from '../src/charts/trace-window';
 import { spansOf, viewsOf } from '../src/features/capture/spans';
 import { entriesOf } from '../src/features/case/evidence';
 import type { CaseDetail, EvidenceItem, PressureUnitName } from '@jarro/api-types';
@@ -19,6 +19,20 @@ describe('the trace’s window', () => {
         expect(window.to).toBeLessThanOrEqual(samples);
         expect(window.to - window.from).toBeGreaterThanOrEqual(16);
         expect(Number.isInteger(window.from) && Number.isInteger(window.to)).toBe(true);
+      }),
+    );
+  });
+
+  it('loads as much again around what is shown, and nothing that isn’t there', () => {
+    const place = fc.integer({ min: 0, max: 1e6 });
+    fc.assert(
+      fc.property(place, place, place, (a, b, more) => {
+        const view = { from: Math.min(a, b), to: Math.max(a, b) + 1 };
+        const samples = view.to + more;
+        const loaded = withMargin(view, samples);
+        const width = view.to - view.from;
+        expect(loaded.from).toBe(Math.max(0, view.from - Math.ceil(width / 2)));
+        expect(loaded.to).toBe(Math.min(samples, view.to + Math.ceil(width / 2)));
       }),
     );
   });
