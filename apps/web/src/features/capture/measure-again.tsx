@@ -12,7 +12,7 @@ export function MeasureAgain({ item, captureId }: { item: CaseDetail; captureId:
       <Button look="bare" disabled={isLoading} onClick={() => void measureAgain({ caseId: item.id, captureId })}>
         {isLoading ? 'Measuring …' : 'Measure again'}
       </Button>
-      <span role="status" className="label max-w-64">
+      <span role="status" className="label order-last w-full text-right empty:hidden">
         {isSuccess ? 'Measured again; the earlier result stays on record.' : errorText(error)}
       </span>
     </>
