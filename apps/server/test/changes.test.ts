@@ -60,3 +60,13 @@ it('tells a stranger and nobody nothing', async () => {
   const other = '00000000-0000-4000-8000-000000000000';
   expect((await fetch(`${addressOf(shows)}/api/cases/${other}/changes`, { headers })).status).toBe(404);
 });
+
+it('stops although somebody still listens', async () => {
+  const lead = await writes.as('orsa@fennick.demo');
+  const id = await openCase(lead);
+  const third = await startServer('changes', { fill: 'nothing', keep: true });
+  const versions = versionsOf(third, id, new AbortController().signal);
+  await versions.next();
+  await third.close();
+  expect(await versions.next()).toEqual({ done: true, value: undefined });
+}, 15_000);

@@ -1,4 +1,4 @@
-import { Controller, Get, Param, ParseUUIDPipe, Res } from '@nestjs/common';
+import { Controller, Get, Param, ParseUUIDPipe, Res, type OnModuleDestroy } from '@nestjs/common';
 import { ApiExcludeController } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { Me } from '../auth/auth.guard.js';
@@ -14,11 +14,18 @@ const ALIVE_MS = 20_000;
 @ApiExcludeController()
 @Needs('read')
 @Controller('cases/:id')
-export class ChangesController {
+export class ChangesController implements OnModuleDestroy {
+  private readonly open = new Set<Response>();
+
   constructor(
     private readonly access: CaseAccess,
     private readonly cases: CaseWatch,
   ) {}
+
+  /** A server that stops waits for its connections, and these end by no other means. */
+  onModuleDestroy(): void {
+    for (const response of this.open) response.end();
+  }
 
   /** The case's version, now and whenever somebody changed it. */
   @Get('changes')
@@ -27,10 +34,12 @@ export class ChangesController {
     response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store' });
     const tell = (version: number) => response.write(`data: ${version}\n\n`);
     tell(item.version);
+    this.open.add(response);
     const stop = this.cases.watch(item, tell);
     const alive = setInterval(() => response.write(':\n\n'), ALIVE_MS);
     response.once('close', () => {
       clearInterval(alive);
+      this.open.delete(response);
       stop();
     });
   }

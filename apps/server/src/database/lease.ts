@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
+import { log } from '../http/log.js';
 import { retryDeadlocks } from './retry.js';
 
 const LEASE_S = 30;
@@ -16,7 +17,9 @@ export async function withLease<T>(source: DataSource, name: string, work: () =>
   );
   const owner = randomUUID();
   while (!(await take(source, name, owner))) await new Promise((resolve) => setTimeout(resolve, ASK_AGAIN_MS));
-  const renewal = setInterval(() => void take(source, name, owner).catch(() => undefined), RENEW_MS);
+  // A renewal that fails once is tried again before the lease is over.
+  const warn = (error: unknown) => log.warn({ err: error, lease: name }, 'lease not renewed this time');
+  const renewal = setInterval(() => void take(source, name, owner).catch(warn), RENEW_MS);
   try {
     return await work();
   } finally {
