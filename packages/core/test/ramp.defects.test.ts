@@ -216,6 +216,13 @@ describe('one record, one defect', () => {
     expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
   });
 
+  it('never calls a count that no motor has measured, however well it fits', () => {
+    for (const seed of [420387, 310113]) {
+      const { samples, sampleRateHz, zeroStated } = wideCapture(seed);
+      expect(analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.humps?.basis).not.toBe('measured');
+    }
+  });
+
   it('counts no fewer humps in two turns than in one: 22 and 14 a turn are no half-speed motor of eight bars', () => {
     for (const seed of [200369, 220298]) {
       const { samples, sampleRateHz, zeroStated, truth } = wideCapture(seed);

@@ -37,6 +37,11 @@ export function shareOfHumps(humps: number): number {
   return Math.max(UNKNOWN_COUNT, share / 100);
 }
 
+/** Whether some motor here has so many humps a turn. */
+export function isKnownCount(humps: number): boolean {
+  return shareOfHumps(humps) > UNKNOWN_COUNT;
+}
+
 /** Middle and spread (natural logarithm) of the speeds of running pumps, starved ones included. */
 const MIDDLE_RPM = Math.sqrt(LIMITS.slowestRpm.value * LIMITS.fastestRpm.value);
 const SPREAD = 0.4;

@@ -1,6 +1,6 @@
 import { meanOf, median } from '../../signal/levels.js';
 import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
-import { humpsForBars } from './commutators.js';
+import { humpsForBars, isKnownCount } from './commutators.js';
 import { toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
 import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
@@ -100,8 +100,12 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   }
   const given = known.bars === undefined ? undefined : humpsForBars(known.bars);
   const turns = ((samples.length / sampleRateHz) * best.lineHz) / first.cycles;
+  // Many turns can outweigh how rare a count is; but what fits no motor rather has another cause than the rotor.
   const measured =
-    turns >= FEWEST_TURNS && first.confidence >= MEASURED && (given === undefined || first.byData >= MEASURED);
+    turns >= FEWEST_TURNS &&
+    isKnownCount(first.humps) &&
+    first.confidence >= MEASURED &&
+    (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
     perRevolution: first.humps,
