@@ -12,7 +12,10 @@ import {
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
-import { CaptureRecord, Case, Session, Shop, User } from '../src/database/entities.js';
+import { CaptureRecord } from '../src/captures/captures.entities.js';
+import { Case } from '../src/cases/cases.entities.js';
+import { Session } from '../src/auth/auth.entities.js';
+import { Shop, User } from '../src/people/people.entities.js';
 import {
   csvOf,
   faceCautions,
@@ -101,7 +104,7 @@ describe('from a capture to a verdict', () => {
     await readVolts(technician, id, 'battery', 12).expect(409);
   });
 
-  it('tells how far an upload has come while it runs, and nothing after', async () => {
+  it('tells how far an upload has come while it runs, and that it is done', async () => {
     const id = await openCase(technician);
     const job = '6f1c2a34-0000-4000-8000-000000000001';
     const sending = technician
@@ -111,14 +114,15 @@ describe('from a capture to a verdict', () => {
       .send(csvOf({ sampleRateHz: 50_000, durationS: 1 }));
     const stages = new Set<string>();
     const watch = setInterval(() => {
-      void technician.get(`/api/cases/${id}/capture-jobs/${job}`).then(({ status, body }) => {
+      void technician.get(`/api/cases/${id}/jobs/${job}`).then(({ status, body }) => {
         if (status === 200) stages.add((body as { stage: string }).stage);
       });
     }, 15);
     await sending.expect(201);
     clearInterval(watch);
     expect([...stages]).toContain('measuring');
-    await technician.get(`/api/cases/${id}/capture-jobs/${job}`).expect(404);
+    const over = await technician.get(`/api/cases/${id}/jobs/${job}`).expect(200);
+    expect(over.body).toMatchObject({ state: 'done', share: 1 });
   });
 
   it('lets only a lead override the gate, and shows the reason', async () => {

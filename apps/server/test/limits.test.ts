@@ -5,9 +5,9 @@ import { EMPTY_INTAKE, templateProfile } from '@jarro/core';
 import { DataSource } from 'typeorm';
 import { Attempts } from '../src/auth/attempts.js';
 import { readConfig } from '../src/config.js';
-import { Attempt } from '../src/database/entities.js';
+import { Attempt } from '../src/auth/auth.entities.js';
 import { SetUpService } from '../src/people/set-up.js';
-import { Sweeper } from '../src/work/sweeper.js';
+import { Sweeper } from '../src/upkeep/sweeper.js';
 import { openCase, startServer, type TestServer } from './support.js';
 
 interface Call {

@@ -1,7 +1,7 @@
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { DataSource } from 'typeorm';
-import { EvidenceRecord } from '../src/database/entities.js';
+import { EvidenceRecord } from '../src/evidence/evidence.entities.js';
 import { faceCautions, startServer, type TestServer } from './support.js';
 
 /** A line to the database that can be cut and mended: to the server the same as a database that dies and comes back. */

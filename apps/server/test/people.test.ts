@@ -4,7 +4,7 @@ import request from 'supertest';
 import { createConnection } from 'mysql2/promise';
 import sharp from 'sharp';
 import { DataSource } from 'typeorm';
-import { Setting } from '../src/database/entities.js';
+import { Setting } from '../src/database/settings.entities.js';
 import { faceCautions, startServer, type TestServer } from './support.js';
 
 let server: TestServer;

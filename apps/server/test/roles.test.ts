@@ -3,7 +3,9 @@ import { DEFAULT_HOUSE_RULES, EMPTY_INTAKE, templateProfile } from '@jarro/core'
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../src/auth/auth.service.js';
-import { CaptureRecord, EvidenceRecord, Shop, User } from '../src/database/entities.js';
+import { CaptureRecord } from '../src/captures/captures.entities.js';
+import { EvidenceRecord } from '../src/evidence/evidence.entities.js';
+import { Shop, User } from '../src/people/people.entities.js';
 import { faceCautions, startServer, type TestServer } from './support.js';
 
 type Agent = Awaited<ReturnType<TestServer['as']>>;
@@ -82,7 +84,8 @@ const ROWS: readonly Row[] = [
     body: Buffer.from('Time,A\n'),
     answers: { ...BENCH, else: 422 },
   },
-  { route: 'GET /api/cases/{id}/capture-jobs/{job}', answers: { nobody: 401, else: 404 } },
+  { route: 'GET /api/cases/{id}/jobs/{job}', answers: { nobody: 401, else: 404 } },
+  { route: 'DELETE /api/cases/{id}/jobs/{job}', answers: { ...BENCH, else: 404 } },
   { route: 'GET /api/captures/{id}/original', answers: { ...EVERYONE, else: 200 } },
   { route: 'POST /api/captures/{id}/analyses', answers: { ...BENCH, else: 409 } },
   { route: 'GET /api/cases/{id}/verify', answers: { ...EVERYONE, else: 200 } },

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { PassThrough, Readable } from 'node:stream';
 import { pathToFileURL } from 'node:url';
 import { InputError } from '@jarro/core';
-import { Uploads } from '../src/captures/upload.js';
+import { Uploads } from '../src/uploads/uploads.js';
 import { limited } from '../src/work/limited.js';
 import { startServer } from './support.js';
 

@@ -6,7 +6,7 @@ import { CONFIG, PHOTO_LIMIT_BYTES, type Config } from '../config.js';
 import type { Me as WhoIsSignedIn, PressureUnitName } from '@jarro/api-types';
 import { PRESSURE_UNITS } from '../people/people.dto.js';
 import { rulesOf } from '../people/shop-rules.js';
-import { AuditService } from '../people/audit.service.js';
+import { AuditService } from '../audit/audit.service.js';
 import { COOKIE, Me, Open, sessionToken } from './auth.guard.js';
 import { AuthService, SESSION_HOURS } from './auth.service.js';
 import type { SignedIn } from './signed-in.js';

@@ -4,8 +4,9 @@ import { ForbiddenException, Injectable, UnauthorizedException } from '@nestjs/c
 import { InjectRepository } from '@nestjs/typeorm';
 import { Not, Repository } from 'typeorm';
 import type { PressureUnitName } from '@jarro/api-types';
-import { Session, Shop, User } from '../database/entities.js';
-import { AuditService } from '../people/audit.service.js';
+import { Session } from './auth.entities.js';
+import { Shop, User } from '../people/people.entities.js';
+import { AuditService } from '../audit/audit.service.js';
 import { Attempts } from './attempts.js';
 import type { SignedIn } from './signed-in.js';
 

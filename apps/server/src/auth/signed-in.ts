@@ -1,4 +1,4 @@
-import type { Shop, User } from '../database/entities.js';
+import type { Shop, User } from '../people/people.entities.js';
 
 /** Whoever made a request, and the shop that all of it is scoped to. */
 export interface SignedIn {

@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, IsNull, LessThan, Not } from 'typeorm';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
-import { CaptureChunk, CaptureRecord } from '../database/entities.js';
+import { CaptureChunk, CaptureRecord } from './captures.entities.js';
 import { runPrepared } from '../database/prepared.js';
 import { ContentHash, type CaptureFacts } from './content-hash.js';
 

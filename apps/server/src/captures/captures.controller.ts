@@ -1,4 +1,17 @@
-import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, Res, StreamableFile } from '@nestjs/common';
+import {
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseUUIDPipe,
+  Post,
+  Query,
+  Req,
+  Res,
+  StreamableFile,
+} from '@nestjs/common';
+import type { JobProgress } from '@jarro/api-types';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { Me } from '../auth/auth.guard.js';
@@ -6,7 +19,16 @@ import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
 import { AddCaptureDto, WindowDto } from './captures.dto.js';
 import { CapturesService } from './captures.service.js';
-import { promisedBytes } from './upload.js';
+import { promisedBytes } from '../uploads/uploads.js';
+
+/** Aborts when whoever waits for an answer has gone. */
+function goneOf(response: Response): AbortSignal {
+  const gone = new AbortController();
+  response.once('close', () => {
+    if (!response.writableFinished) gone.abort();
+  });
+  return gone.signal;
+}
 
 @ApiTags('captures')
 @Controller()
@@ -23,22 +45,26 @@ export class CapturesController {
     @Req() request: Request,
     @Res({ passthrough: true }) response: Response,
   ) {
-    const gone = new AbortController();
-    response.once('close', () => {
-      if (!response.writableFinished) gone.abort();
-    });
-    return this.captures.add(me, id, dto, request, promisedBytes(request), gone.signal);
+    return this.captures.add(me, id, dto, request, promisedBytes(request), goneOf(response));
   }
 
-  /** How far a running upload has come; 404 before it began and after it ended. */
+  /** How far the work on a file has come, and how it ended; 404 an hour after. */
   @Needs('read')
-  @Get('cases/:id/capture-jobs/:job')
+  @Get('cases/:id/jobs/:job')
   progress(
     @Me() me: SignedIn,
     @Param('id', ParseUUIDPipe) id: string,
     @Param('job') job: string,
-  ): Promise<{ stage: string; share: number }> {
+  ): Promise<JobProgress> {
     return this.captures.progress(me, id, job);
+  }
+
+  /** Stops it. What was kept before that stays. */
+  @Needs('measure')
+  @HttpCode(204)
+  @Delete('cases/:id/jobs/:job')
+  stop(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Param('job') job: string): Promise<void> {
+    return this.captures.stop(me, id, job);
   }
 
   /** The scope's file byte for byte as it was sent. */
@@ -56,8 +82,12 @@ export class CapturesController {
   /** Measures the kept file again, by this version of Jarro: a new entry beside the old. */
   @Needs('measure')
   @Post('captures/:id/analyses')
-  measureAgain(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
-    return this.captures.measureAgain(me, id);
+  measureAgain(
+    @Me() me: SignedIn,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Res({ passthrough: true }) response: Response,
+  ) {
+    return this.captures.measureAgain(me, id, goneOf(response));
   }
 
   /** Min-max pairs as 32-bit floats, little endian. */

@@ -1,49 +1,63 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
-import type { AnalysisValue, CaptureValue } from '@jarro/api-types';
+import type { AnalysisValue, CaptureValue, JobProgress } from '@jarro/api-types';
 import { InputError } from '@jarro/core';
-import { ConflictException, Inject, Injectable, NotFoundException } from '@nestjs/common';
+import { ConflictException, Inject, Injectable, NotFoundException, type OnModuleInit } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import pLimit from 'p-limit';
-import { DataSource } from 'typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { CONFIG, type Config } from '../config.js';
-import { AnalysisRecord, CaptureRecord, Case, EvidenceRecord } from '../database/entities.js';
+import { AnalysisRecord, CaptureRecord } from './captures.entities.js';
+import { Case } from '../cases/cases.entities.js';
+import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { log } from '../http/log.js';
-import { AuditService } from '../people/audit.service.js';
-import { CaptureProgress, type Report } from './capture-progress.js';
+import { AuditService } from '../audit/audit.service.js';
 import { CaptureStore } from './capture-store.js';
-import type { CapturedFile } from './captured-file.js';
+import type { AgainTask, CaptureTask, KeptFile } from './capture-tasks.js';
 import type { AddCaptureDto } from './captures.dto.js';
+import { JobRunner, type Running } from '../work/job-runner.js';
+import { Jobs } from '../work/jobs.js';
+import type { Job } from '../work/jobs.entities.js';
 import { WorkPool } from '../work/work-pool.js';
 import { analysisHash } from './content-hash.js';
 import type { Measured } from './measure.js';
 import { Originals } from './originals.js';
-import { Uploads } from './upload.js';
+import { Uploads } from '../uploads/uploads.js';
 
 const CORE_VERSION = '0.1.0';
 
+/** What goes with the storing of a capture. */
+interface Saving {
+  readonly report?: Running['report'];
+  /** Ends the job in the transaction that makes the capture evidence. */
+  readonly finish?: (manager: EntityManager, result: { id: string }) => Promise<void>;
+  readonly takenAt?: Date;
+}
+
 @Injectable()
-export class CapturesService {
+export class CapturesService implements OnModuleInit {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     @Inject(CONFIG) private readonly config: Config,
     private readonly access: CaseAccess,
     private readonly store: CaptureStore,
     private readonly originals: Originals,
-    private readonly jobs: CaptureProgress,
+    private readonly jobs: Jobs,
+    private readonly runner: JobRunner,
     private readonly audit: AuditService,
     private readonly pool: WorkPool,
     private readonly uploads: Uploads,
   ) {}
 
-  /** From reading to the last sample stored, one record at a time stands in memory. */
-  private readonly oneByOne = pLimit(1);
+  onModuleInit(): void {
+    this.runner.handle('capture', (running) => this.measureSent(running));
+    this.runner.handle('measure-again', (running) => this.measureKept(running));
+  }
 
   /**
-   * Receives, reads, measures and stores a file: all of it or nothing.
+   * Receives a file and has it measured and stored: all of it or nothing.
    * @param gone stops the work when nobody waits for it any more
    */
   async add(
@@ -55,40 +69,70 @@ export class CapturesService {
     gone: AbortSignal,
   ): Promise<{ id: string }> {
     await this.access.check(me, caseId, 'diagnosis');
-    const setups = dto.channelSetups();
-    return this.jobs.track(dto.job, caseId, async (report) => {
-      await report('receiving');
-      await using upload = await this.uploads.receive(
-        body,
-        promisedBytes,
-        this.config.uploadLimitBytes,
-        'Export a shorter record or fewer channels.',
-      );
-      const { sizeBytes, sha256 } = upload;
-      const { label, fileName, keyState, faultPresent } = dto;
-      const setup = {
-        setups,
-        ...(dto.bars !== undefined && { bars: dto.bars }),
-        ...(dto.rateHz !== undefined && { rateHz: dto.rateHz }),
-      };
-      const content = { [Symbol.asyncIterator]: () => createReadStream(upload.path)[Symbol.asyncIterator]() };
-      const file = { label, fileName, sizeBytes, sha256, keyState, faultPresent, setup, content };
-      // Awaited here: the file is taken off the disk when this block is left.
-      return await this.oneByOne(async () => {
-        gone.throwIfAborted();
-        await report('measuring');
-        const outcome = await this.pool.measure({ path: upload.path, fileName, ...setup }, gone);
-        if ('refused' in outcome) throw new InputError(outcome.refused);
-        return this.save(me, caseId, file, outcome.ok, report);
-      });
+    const { label, fileName, keyState, faultPresent, bars, rateHz } = dto;
+    const setup = {
+      setups: dto.channelSetups(),
+      ...(bars !== undefined && { bars }),
+      ...(rateHz !== undefined && { rateHz }),
+    };
+    const id = dto.job ?? randomUUID();
+    await this.jobs.begin({ id, kind: 'capture', caseId, userId: me.user.id });
+    try {
+      const { uploadLimitBytes } = this.config;
+      const advice = 'Export a shorter record or fewer channels.';
+      await using upload = await this.uploads.receive(body, promisedBytes, uploadLimitBytes, advice);
+      const { sizeBytes, sha256, path } = upload;
+      await this.originals.keep(sha256, sizeBytes, createReadStream(path));
+      const task: CaptureTask = { label, fileName, sizeBytes, sha256, keyState, faultPresent, setup };
+      await this.jobs.ready(id, task);
+    } catch (error) {
+      await this.jobs.drop(id);
+      throw error;
+    }
+    return this.runner.result(id, gone);
+  }
+
+  /** Measures and stores a file that came in. */
+  private async measureSent({ job, me, gone, report }: Running): Promise<void> {
+    const file = job.task as CaptureTask;
+    await report('measuring');
+    const measured = await this.measureOriginal(file, gone);
+    await this.save(me, job.caseId, file, measured, {
+      report,
+      finish: (manager, result) => this.jobs.finish(job, result, manager),
     });
   }
 
-  async progress(me: SignedIn, caseId: string, id: string): Promise<{ stage: string; share: number }> {
+  /** @throws InputError when the file can't be read */
+  private async measureOriginal(
+    { fileName, sizeBytes, sha256, setup }: KeptFile,
+    gone: AbortSignal,
+  ): Promise<Measured> {
+    const content = Readable.from(this.originals.read(sha256));
+    await using file = await this.uploads.receive(content, undefined, sizeBytes, '');
+    gone.throwIfAborted();
+    const outcome = await this.pool.measure({ path: file.path, fileName, ...setup }, gone);
+    if ('refused' in outcome) throw new InputError(outcome.refused);
+    return outcome.ok;
+  }
+
+  async progress(me: SignedIn, caseId: string, id: string): Promise<JobProgress> {
     await this.access.find(me, caseId);
-    const job = await this.jobs.find(id, caseId);
-    if (!job) throw new NotFoundException('No such upload is running.');
-    return { stage: job.stage, share: job.share };
+    const { state, stage, share } = await this.findJob(caseId, id);
+    return { state, stage, share };
+  }
+
+  /** Stops a job that still runs; one that is over stays as it is. */
+  async stop(me: SignedIn, caseId: string, id: string): Promise<void> {
+    await this.access.find(me, caseId);
+    await this.findJob(caseId, id);
+    await this.jobs.cancel(id);
+  }
+
+  private async findJob(caseId: string, id: string): Promise<Job> {
+    const job = await this.jobs.find(id);
+    if (job?.caseId !== caseId) throw new NotFoundException('No such upload is running.');
+    return job;
   }
 
   /**
@@ -98,13 +142,12 @@ export class CapturesService {
   async save(
     me: SignedIn,
     caseId: string,
-    file: CapturedFile,
+    file: CaptureTask,
     measured: Measured,
-    report: Report = () => Promise.resolve(),
-    takenAt?: Date,
+    { report, finish, takenAt }: Saving = {},
   ): Promise<{ id: string }> {
     const { levels, analysis, sampleRateHz, samples, startS, channels } = measured;
-    const { fileName, label, sizeBytes, sha256, keyState, faultPresent, setup, content } = file;
+    const { fileName, label, sizeBytes, sha256, keyState, faultPresent, setup } = file;
     const id = randomUUID();
     const pyramidLevels = Math.max(0, (levels[0]?.length ?? 1) - 1);
     const captures = this.source.getRepository(CaptureRecord);
@@ -112,8 +155,7 @@ export class CapturesService {
     const facts = { ...common, pyramidLevels };
     await captures.insert({ id, caseId, ...facts, pendingSince: new Date() });
     try {
-      await this.originals.keep(sha256, sizeBytes, content);
-      const contentSha256 = await this.store.write(id, facts, levels, (share) => report('storing', share));
+      const contentSha256 = await this.store.write(id, facts, levels, async (share) => report?.('storing', share));
       const value: CaptureValue = {
         ...common,
         setup,
@@ -138,6 +180,7 @@ export class CapturesService {
           .getRepository(AnalysisRecord)
           .insert({ captureId: id, coreVersion: CORE_VERSION, result: analysis });
         await this.audit.note(me, 'capture.add', id, manager);
+        await finish?.(manager, { id });
         return { id };
       });
     } catch (error) {
@@ -151,28 +194,34 @@ export class CapturesService {
    * Measures a capture's kept file again, as it was told to be read then. The old result stays on record.
    * @throws ConflictException when nothing comes out differently
    */
-  async measureAgain(me: SignedIn, id: string): Promise<{ id: string }> {
-    const { link, value } = await this.findKept(me, id);
-    await this.access.check(me, link.caseId, 'diagnosis');
-    const { fileName, sizeBytes, sha256, label, setup = { setups: {} } } = value;
-    await using file = await this.uploads.receive(Readable.from(this.originals.read(sha256)), undefined, sizeBytes, '');
-    const outcome = await this.oneByOne(() =>
-      this.pool.measure({ path: file.path, fileName, ...setup }, new AbortController().signal),
-    );
-    if ('refused' in outcome) throw new InputError(outcome.refused);
-    const { analysis } = outcome.ok;
+  async measureAgain(me: SignedIn, captureId: string, gone: AbortSignal): Promise<{ id: string }> {
+    const { caseId } = (await this.findKept(me, captureId)).link;
+    await this.access.check(me, caseId, 'diagnosis');
+    const id = randomUUID();
+    await this.jobs.begin({ id, kind: 'measure-again', caseId, userId: me.user.id });
+    const task: AgainTask = { captureId };
+    await this.jobs.ready(id, task);
+    return this.runner.result(id, gone);
+  }
+
+  private async measureKept({ job, me, gone, report }: Running): Promise<void> {
+    const { captureId } = job.task as AgainTask;
+    const { value } = await this.findKept(me, captureId);
+    const { label, fileName, sizeBytes, sha256, setup = { setups: {} } } = value;
+    await report('measuring');
+    const { analysis } = await this.measureOriginal({ fileName, sizeBytes, sha256, setup }, gone);
     const analysisSha256 = analysisHash(analysis);
-    return await this.access.write(me, link.caseId, 'diagnosis', async ({ manager, append }) => {
+    await this.access.write(me, job.caseId, 'diagnosis', async ({ manager, append }) => {
       const analyses = manager.getRepository(AnalysisRecord);
-      const [newest] = await analyses.find({ where: { captureId: id }, order: { madeAt: 'DESC' }, take: 1 });
+      const [newest] = await analyses.find({ where: { captureId }, order: { madeAt: 'DESC' }, take: 1 });
       if (newest && analysisHash(newest.result) === analysisSha256) {
         throw new ConflictException('This version of Jarro measures the file just as it was measured before.');
       }
       const again: AnalysisValue = { label, analysisSha256, coreVersion: CORE_VERSION };
-      const entry = await append({ kind: 'analysis', at: id, value: again, takenBy: me.user.id });
-      await analyses.insert({ captureId: id, coreVersion: CORE_VERSION, result: analysis });
-      await this.audit.note(me, 'capture.again', id, manager);
-      return { id: entry.id };
+      const entry = await append({ kind: 'analysis', at: captureId, value: again, takenBy: me.user.id });
+      await analyses.insert({ captureId, coreVersion: CORE_VERSION, result: analysis });
+      await this.audit.note(me, 'capture.again', captureId, manager);
+      await this.jobs.finish(job, { id: entry.id }, manager);
     });
   }
 

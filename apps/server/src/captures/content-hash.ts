@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { CaptureRecord } from '../database/entities.js';
+import type { CaptureRecord } from './captures.entities.js';
 
 /** What is said of a capture beside its samples. */
 export type CaptureFacts = Pick<

@@ -3,7 +3,7 @@ import { ConflictException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, IsNull, LessThan, type EntityManager } from 'typeorm';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
-import { Original, OriginalPart } from '../database/entities.js';
+import { Original, OriginalPart } from './captures.entities.js';
 import { runPrepared } from '../database/prepared.js';
 
 const PART_BYTES = 1024 * 1024;

@@ -1,6 +1,7 @@
 import type { CaseHead } from '@jarro/api-types';
 import type { Intake } from '@jarro/core';
-import type { Case, User, Vehicle } from '../database/entities.js';
+import type { Case, Vehicle } from './cases.entities.js';
+import type { User } from '../people/people.entities.js';
 
 /** What of a vehicle goes into its intake. */
 export function vehicleOf({ model, engine, plate, year }: Vehicle): Intake['vehicle'] {

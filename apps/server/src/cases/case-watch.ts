@@ -1,7 +1,7 @@
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In } from 'typeorm';
-import { Case } from '../database/entities.js';
+import { Case } from './cases.entities.js';
 import { log } from '../http/log.js';
 
 /** How soon a colleague's entry shows. */

@@ -7,7 +7,8 @@ import {
   type CaseSystem,
   type HouseRules,
 } from '@jarro/core';
-import type { AnalysisRecord, EvidenceRecord } from '../database/entities.js';
+import type { AnalysisRecord } from '../captures/captures.entities.js';
+import type { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { entriesOf, newestIntake, standing } from '../evidence/standing.js';
 
 /** What of a case's chain counts, as the core reasons on it. */

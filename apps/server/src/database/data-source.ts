@@ -8,6 +8,7 @@ import { Held1764700000000 } from './migrations/5-held.js';
 import { SystemsAndRules1764400000000 } from './migrations/4-systems-and-rules.js';
 import { Sealed1764900000000 } from './migrations/6-sealed.js';
 import { Summaries1765000000000 } from './migrations/7-summaries.js';
+import { Jobs1765100000000 } from './migrations/8-jobs.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -22,6 +23,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Held1764700000000,
       Sealed1764900000000,
       Summaries1765000000000,
+      Jobs1765100000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { EntityManager } from 'typeorm';
-import { EvidenceRecord } from './entities.js';
+import { EvidenceRecord } from '../evidence/evidence.entities.js';
 
 export const FIRST_HASH = '0'.repeat(64);
 

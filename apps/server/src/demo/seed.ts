@@ -5,10 +5,11 @@ import { DataSource } from 'typeorm';
 import { hashPassword } from '../auth/auth.service.js';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CapturesService } from '../captures/captures.service.js';
+import { Originals } from '../captures/originals.js';
 import { measureCapture } from '../captures/measure.js';
 import { CasesService } from '../cases/cases.service.js';
 import { EvidenceService } from '../evidence/evidence.service.js';
-import { Shop, User } from '../database/entities.js';
+import { Shop, User } from '../people/people.entities.js';
 import { SystemsService } from '../systems/systems.service.js';
 import { DEMO_SYSTEMS } from './systems.js';
 import { DEMO_CASES, DEMO_PASSWORD, DEMO_SHOP, DEMO_USERS, type DemoCase } from './scenario.js';
@@ -75,9 +76,9 @@ async function seedCase(
     const bytes = Buffer.concat([...csvBlocks(capture)]);
     const sha256 = createHash('sha256').update(bytes).digest('hex');
     const setup = { setups: {} };
-    const sent = { sizeBytes: bytes.length, sha256, content: [bytes], setup };
-    const file = { label, fileName, keyState, faultPresent: true, ...sent };
-    await captures.save(me, id, file, measureCapture(fileName, readCsv(bytes), setup), undefined, later());
+    const file = { label, fileName, keyState, faultPresent: true, sizeBytes: bytes.length, sha256, setup };
+    await app.get(Originals).keep(sha256, bytes.length, [bytes]);
+    await captures.save(me, id, file, measureCapture(fileName, readCsv(bytes), setup), { takenAt: later() });
   }
   if (demo.verdict) await cases.decide(me, id, demo.verdict, later());
   for (const [stage, text] of demo.notes ?? []) await evidence.addNote(me, id, { stage, text }, later());

@@ -15,8 +15,10 @@ import { ConflictException, Injectable, NotFoundException } from '@nestjs/common
 import { In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CaseAccess } from '../cases/case-access.js';
-import { EvidenceRecord, User, Vehicle } from '../database/entities.js';
-import { AuditService } from '../people/audit.service.js';
+import { EvidenceRecord } from './evidence.entities.js';
+import { User } from '../people/people.entities.js';
+import { Vehicle } from '../cases/cases.entities.js';
+import { AuditService } from '../audit/audit.service.js';
 import type { AcknowledgeDto, AddEntryDto, AddNoteDto } from './evidence.dto.js';
 import { newestIntake, standing, voidsOf } from './standing.js';
 

@@ -1,5 +1,5 @@
 import { ENTRY_KINDS, EMPTY_INTAKE, type Entry, type EntryKind, type EntryValue, type Intake } from '@jarro/core';
-import type { EvidenceRecord } from '../database/entities.js';
+import type { EvidenceRecord } from './evidence.entities.js';
 
 /** The links that void others, by the id of what they void. */
 export function voidsOf(links: readonly EvidenceRecord[]): ReadonlyMap<string, EvidenceRecord> {

@@ -31,7 +31,7 @@ export class ProblemFilter implements ExceptionFilter {
   }
 }
 
-function toProblem(error: unknown): Problem {
+export function toProblem(error: unknown): Problem {
   if (error instanceof InputError) return problem(422, 'The input can’t be used', error.message);
   if (error instanceof HttpException) return fromHttp(error);
   const refused = refusedByParser(error);
@@ -83,7 +83,7 @@ const AWAY_CODES = new Set([
   'ER_LOCK_DEADLOCK',
 ]);
 
-function isDatabaseAway(error: unknown): boolean {
+export function isDatabaseAway(error: unknown): boolean {
   if (AWAY_CODES.has(codeOf(error) ?? '')) return true;
   return error instanceof Error && /closed state|Pool is closed/i.test(error.message);
 }

@@ -15,7 +15,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
-import { AuditService } from './audit.service.js';
+import { AuditService } from '../audit/audit.service.js';
 import { AddPersonDto, ChangePersonDto, ChangeShopDto } from './people.dto.js';
 import { PeopleService } from './people.service.js';
 

@@ -5,9 +5,10 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
 import { AuthService, hashPassword } from '../auth/auth.service.js';
 import type { SignedIn } from '../auth/signed-in.js';
-import { Session, Shop, User } from '../database/entities.js';
+import { Session } from '../auth/auth.entities.js';
+import { Shop, User } from './people.entities.js';
 import { codeOf } from '../database/retry.js';
-import { AuditService } from './audit.service.js';
+import { AuditService } from '../audit/audit.service.js';
 import { rulesOf } from './shop-rules.js';
 import type { AddPersonDto, ChangePersonDto, ChangeShopDto } from './people.dto.js';
 

@@ -17,7 +17,8 @@ import type { Request } from 'express';
 import { DataSource } from 'typeorm';
 import { Attempts } from '../auth/attempts.js';
 import { Open } from '../auth/auth.guard.js';
-import { Setting, Shop } from '../database/entities.js';
+import { Setting } from '../database/settings.entities.js';
+import { Shop } from './people.entities.js';
 import { SetUpDto } from './people.dto.js';
 import { addUser } from './people.service.js';
 

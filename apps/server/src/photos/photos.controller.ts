@@ -4,7 +4,7 @@ import type { Request } from 'express';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
-import { promisedBytes } from '../captures/upload.js';
+import { promisedBytes } from '../uploads/uploads.js';
 import { AddPhotoDto } from './photos.dto.js';
 import { PhotosService } from './photos.service.js';
 

@@ -9,10 +9,11 @@ import pLimit from 'p-limit';
 import sharp, { type Sharp } from 'sharp';
 import { DataSource, MoreThanOrEqual } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
-import { Uploads } from '../captures/upload.js';
+import { Uploads } from '../uploads/uploads.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { PHOTO_LIMIT_BYTES } from '../config.js';
-import { EvidenceRecord, PhotoPart } from '../database/entities.js';
+import { EvidenceRecord } from '../evidence/evidence.entities.js';
+import { PhotoPart } from './photos.entities.js';
 import type { AddPhotoDto } from './photos.dto.js';
 
 const PART_BYTES = 1024 * 1024;

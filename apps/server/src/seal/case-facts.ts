@@ -1,7 +1,7 @@
 import type { CaseFacts } from '../database/case-facts.js';
 import type { Head } from '../database/evidence-chain.js';
 import { FIRST_HASH } from '../database/evidence-chain.js';
-import type { Case, Vehicle } from '../database/entities.js';
+import type { Case, Vehicle } from '../cases/cases.entities.js';
 
 export function factsOf(item: Case, vehicle: Vehicle, head: Head | undefined, since: string): CaseFacts {
   const { id, shopId, number, openedBy, openedAt, complaint, stage } = item;

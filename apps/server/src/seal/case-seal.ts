@@ -1,7 +1,9 @@
 import type { Seal } from '@jarro/api-types';
 import type { EntityManager } from 'typeorm';
 import { brokenLinks, FIRST_HASH, type Head } from '../database/evidence-chain.js';
-import { Case, CaseSeal, EvidenceRecord, Vehicle } from '../database/entities.js';
+import { Case, Vehicle } from '../cases/cases.entities.js';
+import { CaseSeal } from './seal.entities.js';
+import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import type { CaseFacts } from '../database/case-facts.js';
 import { changesOf, factsOf } from './case-facts.js';
 import type { SealKey } from './seal-key.js';

@@ -2,7 +2,8 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import { CONFIG, type Config } from '../config.js';
-import { Case, Setting } from '../database/entities.js';
+import { Case } from '../cases/cases.entities.js';
+import { Setting } from '../database/settings.entities.js';
 import { retryDeadlocks } from '../database/retry.js';
 import { headOf, signCase } from './case-seal.js';
 

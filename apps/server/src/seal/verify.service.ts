@@ -9,7 +9,9 @@ import { analysisHash } from '../captures/content-hash.js';
 import { Originals } from '../captures/originals.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { CONFIG, type Config } from '../config.js';
-import { AnalysisRecord, CaptureRecord, EvidenceRecord, PhotoPart } from '../database/entities.js';
+import { AnalysisRecord, CaptureRecord } from '../captures/captures.entities.js';
+import { EvidenceRecord } from '../evidence/evidence.entities.js';
+import { PhotoPart } from '../photos/photos.entities.js';
 import { checkSeal } from './case-seal.js';
 
 interface Findings {

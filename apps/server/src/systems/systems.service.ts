@@ -4,8 +4,9 @@ import { BadRequestException, ConflictException, Injectable, NotFoundException }
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
-import { SystemLine, SystemVersion, User } from '../database/entities.js';
-import { AuditService } from '../people/audit.service.js';
+import { SystemLine, SystemVersion } from './systems.entities.js';
+import { User } from '../people/people.entities.js';
+import { AuditService } from '../audit/audit.service.js';
 
 /** A shop's own systems: each a line of versions, none of which ever changes. */
 @Injectable()

@@ -2,7 +2,8 @@ import { ACKNOWLEDGED_CAUTIONS } from '@jarro/core';
 import { DataSource, IsNull } from 'typeorm';
 import { brokenLinks } from '../../src/database/evidence-chain.js';
 import { dataSourceOptions } from '../../src/database/data-source.js';
-import { CaptureChunk, CaptureRecord, EvidenceRecord } from '../../src/database/entities.js';
+import { CaptureChunk, CaptureRecord } from '../../src/captures/captures.entities.js';
+import { EvidenceRecord } from '../../src/evidence/evidence.entities.js';
 import { csvOf, emptyDatabase, LONG, startServer, VEHICLE } from '../support.js';
 import { CAPTURE_QUERY, signedIn, startProcess, type Client } from './server-process.js';
 

@@ -1,11 +1,7 @@
 import { DataSource, IsNull, Not } from 'typeorm';
-import {
-  AnalysisRecord,
-  CaptureChunk,
-  CaptureRecord,
-  EvidenceRecord,
-  AuditEntry,
-} from '../../src/database/entities.js';
+import { AnalysisRecord, CaptureChunk, CaptureRecord } from '../../src/captures/captures.entities.js';
+import { EvidenceRecord } from '../../src/evidence/evidence.entities.js';
+import { AuditEntry } from '../../src/audit/audit.entities.js';
 import { CaptureStore } from '../../src/captures/capture-store.js';
 import {
   csvOf,

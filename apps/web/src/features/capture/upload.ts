@@ -41,7 +41,7 @@ export async function upload(
 }
 
 async function askProgress(caseId: string, job: string, onProgress: (progress: UploadProgress) => void) {
-  const response = await fetch(`/api/cases/${caseId}/capture-jobs/${job}`).catch(() => undefined);
+  const response = await fetch(`/api/cases/${caseId}/jobs/${job}`).catch(() => undefined);
   if (!response?.ok) return;
   const { stage, share } = (await response.json()) as { stage: string; share: number };
   if (stage === 'measuring') onProgress({ stage });

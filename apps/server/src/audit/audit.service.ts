@@ -3,7 +3,10 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, LessThan, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
-import { AuditEntry, Case, EvidenceRecord, User } from '../database/entities.js';
+import { AuditEntry } from '../audit/audit.entities.js';
+import { Case } from '../cases/cases.entities.js';
+import { EvidenceRecord } from '../evidence/evidence.entities.js';
+import { User } from '../people/people.entities.js';
 
 const PAGE = 100;
 const LONGEST_TARGET = 190;

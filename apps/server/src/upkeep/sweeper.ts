@@ -1,11 +1,11 @@
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, LessThan } from 'typeorm';
-import { CaptureProgress } from '../captures/capture-progress.js';
 import { CaptureStore } from '../captures/capture-store.js';
 import { Originals } from '../captures/originals.js';
-import { Attempt, Session } from '../database/entities.js';
+import { Attempt, Session } from '../auth/auth.entities.js';
 import { log } from '../http/log.js';
+import { Jobs } from '../work/jobs.js';
 
 const EVERY_MS = 600_000;
 
@@ -16,7 +16,7 @@ export class Sweeper implements OnApplicationBootstrap, OnApplicationShutdown {
 
   constructor(
     @InjectDataSource() private readonly source: DataSource,
-    private readonly jobs: CaptureProgress,
+    private readonly jobs: Jobs,
     private readonly store: CaptureStore,
     private readonly originals: Originals,
   ) {}

@@ -1,0 +1,10 @@
+/** What work on a file is at. */
+export type JobStage = 'receiving' | 'waiting' | 'measuring' | 'storing';
+
+/** How far a job has come. */
+export interface JobProgress {
+  readonly state: 'receiving' | 'waiting' | 'running' | 'done' | 'failed';
+  readonly stage: JobStage;
+  /** Part of the stage that is done, 0 to 1. */
+  readonly share: number;
+}

@@ -1,0 +1,192 @@
+import { InputError } from '@jarro/core';
+import {
+  ConflictException,
+  HttpException,
+  HttpStatus,
+  Injectable,
+  ServiceUnavailableException,
+  type BeforeApplicationShutdown,
+  type OnApplicationBootstrap,
+} from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource } from 'typeorm';
+import type { JobStage } from '@jarro/api-types';
+import type { SignedIn } from '../auth/signed-in.js';
+import { log } from '../http/log.js';
+import { isDatabaseAway, toProblem } from '../http/problem.filter.js';
+import { Shop, User } from '../people/people.entities.js';
+import { Jobs, LeaseLost, STOPPED } from './jobs.js';
+import type { Job, JobFailure, JobKind } from './jobs.entities.js';
+
+/** How often jobs are looked for that other processes left, and whether one's own was stopped elsewhere. */
+const LOOK_MS = 2000;
+const RENEW_MS = 10_000;
+const ASK_MS = 40;
+/** How long whoever waits for a job puts up with a database that is away. */
+const PATIENCE_MS = 60_000;
+/** A job that ended so many processes is its own cause. */
+const MOST_ATTEMPTS = 3;
+/** Shares are written no finer than this: each is a row written. */
+const FINEST_SHARE = 0.1;
+
+/** What a job has while it runs. */
+export interface Running {
+  readonly job: Job;
+  readonly me: SignedIn;
+  /** Aborts when it was stopped, or taken by another process. */
+  readonly gone: AbortSignal;
+  readonly report: (stage: JobStage, share?: number) => Promise<void>;
+}
+
+/** Does a job of one kind; ends by calling `finish` in the transaction that keeps what came of it. */
+export type JobHandler = (running: Running) => Promise<void>;
+
+/** Takes jobs off the table one at a time, whichever process they came in by. */
+@Injectable()
+export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutdown {
+  private readonly handlers = new Map<JobKind, JobHandler>();
+  private readonly stopping = new AbortController();
+  private timer: NodeJS.Timeout | undefined;
+  private turn: Promise<void> | undefined;
+
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly jobs: Jobs,
+  ) {}
+
+  handle(kind: JobKind, handler: JobHandler): void {
+    this.handlers.set(kind, handler);
+  }
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(() => this.look(), LOOK_MS).unref();
+  }
+
+  /** Before the threads and the database go: what runs is given back. */
+  async beforeApplicationShutdown(): Promise<void> {
+    clearInterval(this.timer);
+    this.stopping.abort();
+    await this.turn;
+  }
+
+  /**
+   * Waits for a job to end, whoever does it.
+   * @param gone stops it when nobody waits for it any more
+   * @throws what it failed with; ServiceUnavailableException when this process stops, and another will do it
+   */
+  async result<T extends object>(id: string, gone: AbortSignal): Promise<T> {
+    this.look();
+    const stop = () => void this.jobs.cancel(id).catch((error: unknown) => log.warn({ err: error }, 'job not stopped'));
+    if (!this.stopping.signal.aborted) gone.addEventListener('abort', stop, { once: true });
+    try {
+      for (const since = Date.now(); ;) {
+        const job = await this.ask(id, since);
+        if (!job) throw new ConflictException(STOPPED.detail);
+        if (job.state === 'done') return job.outcome as T;
+        if (job.state === 'failed') throw asException(job.outcome as JobFailure);
+        if (this.stopping.signal.aborted) {
+          throw new ServiceUnavailableException(
+            'The server is stopping. The file came in and is measured later; look at the case again.',
+          );
+        }
+        await new Promise((resolve) => setTimeout(resolve, ASK_MS));
+      }
+    } finally {
+      gone.removeEventListener('abort', stop);
+    }
+  }
+
+  /** A database that is away for a moment takes no job with it. */
+  private async ask(id: string, since: number): Promise<Job | null> {
+    for (;;) {
+      try {
+        return await this.jobs.find(id);
+      } catch (error) {
+        if (!isDatabaseAway(error) || Date.now() - since > PATIENCE_MS) throw error;
+        await new Promise((resolve) => setTimeout(resolve, LOOK_MS / 4));
+        this.look();
+      }
+    }
+  }
+
+  /** Does what there is to do; one turn at a time, so that one record at a time stands in memory. */
+  private look(): void {
+    if (this.turn || this.stopping.signal.aborted) return;
+    this.turn = this.doAll()
+      .catch((error: unknown) => log.warn({ err: error }, 'jobs not looked for this time'))
+      .finally(() => (this.turn = undefined));
+  }
+
+  private async doAll(): Promise<void> {
+    while (!this.stopping.signal.aborted) {
+      const job = await this.jobs.claim();
+      if (!job) return;
+      await this.run(job);
+    }
+  }
+
+  private async run(job: Job): Promise<void> {
+    const lost = new AbortController();
+    const stopWatch = this.watch(job, lost);
+    const gone = AbortSignal.any([lost.signal, this.stopping.signal]);
+    try {
+      const handler = this.handlers.get(job.kind);
+      if (!handler) throw new Error(`No handler for jobs of the kind ${job.kind}.`);
+      if (job.attempts > MOST_ATTEMPTS)
+        throw new InputError('Measuring this file ended the server again and again. Export a shorter record.');
+      await handler({ job, me: await this.whoFor(job), gone, report: this.reporterOf(job) });
+    } catch (error) {
+      if (this.stopping.signal.aborted) await this.jobs.giveBack(job);
+      else if (error instanceof LeaseLost || lost.signal.aborted) await this.jobs.fail(job, STOPPED);
+      else await this.jobs.fail(job, failureOf(error));
+    } finally {
+      stopWatch();
+    }
+  }
+
+  /** Keeps the lease, and looks whether the job was stopped or taken. */
+  private watch(job: Job, lost: AbortController): () => void {
+    let renewedAt = Date.now();
+    const look = async () => {
+      const now = await this.jobs.find(job.id);
+      if (!now || now.cancelled || now.owner !== job.owner) lost.abort();
+      else if (Date.now() - renewedAt >= RENEW_MS) {
+        await this.jobs.renew(job);
+        renewedAt = Date.now();
+      }
+    };
+    // What can't be asked now is asked again before the lease is over.
+    const timer = setInterval(
+      () => void look().catch((error: unknown) => log.warn({ err: error }, 'lease not looked after this time')),
+      LOOK_MS / 4,
+    );
+    return () => clearInterval(timer);
+  }
+
+  private reporterOf(job: Job): Running['report'] {
+    let last: { stage: JobStage; share: number } = { stage: 'waiting', share: 0 };
+    return async (stage, share = 0) => {
+      if (stage === last.stage && share - last.share < FINEST_SHARE) return;
+      last = { stage, share };
+      await this.jobs.report(job, stage, share);
+    };
+  }
+
+  private async whoFor({ userId }: Job): Promise<SignedIn> {
+    const user = await this.source.getRepository(User).findOneByOrFail({ id: userId });
+    const shop = await this.source.getRepository(Shop).findOneByOrFail({ id: user.shopId });
+    return { user, shop };
+  }
+}
+
+function failureOf(error: unknown): JobFailure {
+  const { status, detail } = toProblem(error);
+  if (status >= 500) log.error({ err: error }, 'a job failed');
+  return { status, detail };
+}
+
+function asException({ status, detail }: JobFailure): HttpException | InputError {
+  return status === Number(HttpStatus.UNPROCESSABLE_ENTITY)
+    ? new InputError(detail)
+    : new HttpException(detail, status);
+}
