@@ -89,6 +89,8 @@ export interface PhotoValue {
   readonly sha256: string;
   readonly width: number;
   readonly height: number;
+  /** What of the case it shows, besides its stage: a station of the path, or another entry. */
+  readonly about?: { readonly station: string } | { readonly entry: string };
   /** Absent from photos of before thumbnails were sealed. */
   readonly thumbnailSha256?: string;
 }
@@ -134,6 +136,10 @@ export interface VerifiedCase extends Seal {
 
 /** A new entry as it is sent. */
 export interface NewEntry extends HowTaken {
+  /** Chosen by the device, so that it is kept once however often it is sent. */
+  readonly id?: string;
+  /** How long ago it was taken, for one that waited on the device. */
+  readonly secondsAgo?: number;
   readonly caseId: string;
   readonly kind: EntryKind;
   readonly at: string;

@@ -4,3 +4,4 @@ export type * from './evidence.js';
 export type * from './jobs.js';
 export type * from './people.js';
 export type * from './systems.js';
+export type * from './tools.js';

@@ -7,4 +7,8 @@ export interface JobProgress {
   readonly stage: JobStage;
   /** Part of the stage that is done, 0 to 1. */
   readonly share: number;
+  /** The entry that it made, when it is done. */
+  readonly id?: string;
+  /** Why it failed, and what to do. */
+  readonly problem?: string;
 }

@@ -13,6 +13,8 @@ export interface Me {
     readonly email: string;
     readonly role: UserRole;
     readonly pressureUnit: PressureUnitName | null;
+    /** Whether a short code brings them to a shared tablet. */
+    readonly hasCode: boolean;
   };
   readonly shop: ShopSettings;
 }
@@ -32,6 +34,9 @@ export interface Person {
   readonly role: UserRole;
   readonly active: boolean;
 }
+
+/** Somebody who may take over a device with a short code. */
+export type Colleague = Pick<Person, 'id' | 'name' | 'role'>;
 
 export interface AuditLine {
   readonly id: number;

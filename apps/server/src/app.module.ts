@@ -16,6 +16,7 @@ import { PeopleModule } from './people/people.module.js';
 import { PhotosModule } from './photos/photos.module.js';
 import { SealModule } from './seal/seal.module.js';
 import { SystemsModule } from './systems/systems.module.js';
+import { ToolsModule } from './tools/tools.module.js';
 import { UpkeepModule } from './upkeep/upkeep.module.js';
 
 /** The domains, on one database, with the interface beside them. */
@@ -35,6 +36,7 @@ export class AppModule {
         AuthModule,
         PeopleModule,
         SystemsModule,
+        ToolsModule,
         CasesModule,
         EvidenceModule,
         CapturesModule,

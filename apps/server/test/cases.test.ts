@@ -122,7 +122,7 @@ describe('from a capture to a verdict', () => {
     clearInterval(watch);
     expect([...stages]).toContain('measuring');
     const over = await technician.get(`/api/cases/${id}/jobs/${job}`).expect(200);
-    expect(over.body).toMatchObject({ state: 'done', share: 1 });
+    expect(over.body).toMatchObject({ state: 'done', share: 1, id: expect.any(String) as string });
   });
 
   it('lets only a lead override the gate, and shows the reason', async () => {

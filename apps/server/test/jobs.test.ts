@@ -37,10 +37,11 @@ const ended = async (id: string) => {
 async function leftBehind(changes: Partial<Job>): Promise<string> {
   const [kept] = await jobs().find({ where: { caseId, state: 'done' }, order: { changedAt: 'DESC' }, take: 1 });
   const id = randomUUID();
-  const { task, kind, userId } = kept;
+  const { kind, userId } = kept;
+  const task = kept.task as object;
   const long = new Date(Date.now() - 60_000);
   const left = { id, kind, caseId, userId, task, stage: 'measuring', share: 0.4, owner: 'dead', until: long } as const;
-  await jobs().insert({ ...left, state: 'running', attempts: 1, changedAt: long, ...changes });
+  await jobs().insert({ ...left, state: 'running', attempts: 1, changedAt: long, ...changes } as object);
   return id;
 }
 

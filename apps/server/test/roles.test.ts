@@ -52,6 +52,13 @@ const ROWS: readonly Row[] = [
     body: { present: 'wrong', next: 'long enough words' },
     answers: { nobody: 401, else: 403 },
   },
+  { route: 'PUT /api/session/pin', body: { password: 'wrong', pin: '1234' }, answers: { nobody: 401, else: 403 } },
+  { route: 'GET /api/session/colleagues', answers: { nobody: 401, else: 200 } },
+  {
+    route: 'POST /api/session/person',
+    body: { to: '6f1c2a34-0000-4000-8000-000000000009', pin: '1234' },
+    answers: { nobody: 401, else: 403 },
+  },
   { route: 'POST /api/session/units', body: {}, answers: { nobody: 401, else: 204 } },
   { route: 'GET /api/cases', answers: { nobody: 401, else: 200 } },
   { route: 'POST /api/cases', body: VEHICLE, answers: { nobody: 401, else: 201 } },
@@ -117,6 +124,14 @@ const ROWS: readonly Row[] = [
   { route: 'POST /api/people', body: { ...PERSON, email: 'nobody at all' }, answers: { ...LEAD, else: 400 } },
   { route: 'PATCH /api/people/{id}', body: { role: 'adviser' }, answers: { ...LEAD, stranger: 404, else: 204 } },
   { route: 'PUT /api/shop', body: { ...SHOP, version: 9999 }, answers: { ...LEAD, else: 409 } },
+  { route: 'GET /api/tools', answers: { nobody: 401, else: 200 } },
+  {
+    route: 'POST /api/tools',
+    body: { kind: 'clamp', name: 'Old grey clamp', voltsPerUnit: 0.01, zeroV: 0 },
+    answers: { nobody: 401, adviser: 403, lead: 409, else: 201 },
+  },
+  { route: 'POST /api/tools/{id}/used', answers: { nobody: 401, adviser: 403, else: 204 } },
+  { route: 'DELETE /api/tools/{id}', answers: { ...BENCH, technician: 204, else: 404 } },
   { route: 'GET /api/audit', answers: { ...LEAD, else: 200 } },
   { route: 'DELETE /api/session', answers: { else: 204 } },
 ];
@@ -157,6 +172,8 @@ beforeAll(async () => {
   const [capture] = await source.getRepository(CaptureRecord).find({ take: 1 });
   ids.captures = capture.id;
   ids.line = created(await agents.lead.post('/api/systems').send({ profile: PROFILE }).expect(201));
+  const clamp = { kind: 'clamp', name: 'Blue clamp', voltsPerUnit: 0.1, zeroV: 0 };
+  ids.tools = created(await agents.lead.post('/api/tools').send(clamp).expect(201));
   ids.people = spare.id;
 }, 60_000);
 afterAll(() => server.close());

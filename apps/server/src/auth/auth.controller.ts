@@ -1,9 +1,9 @@
-import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Put, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { IsEmail, IsIn, IsString, Length, MaxLength } from 'class-validator';
+import { IsEmail, IsIn, IsString, IsUUID, Length, Matches, MaxLength } from 'class-validator';
 import type { Request, Response } from 'express';
 import { CONFIG, PHOTO_LIMIT_BYTES, type Config } from '../config.js';
-import type { Me as WhoIsSignedIn, PressureUnitName } from '@jarro/api-types';
+import type { Colleague, Me as WhoIsSignedIn, PressureUnitName } from '@jarro/api-types';
 import { PRESSURE_UNITS } from '../people/people.dto.js';
 import { rulesOf } from '../people/shop-rules.js';
 import { AuditService } from '../audit/audit.service.js';
@@ -32,6 +32,25 @@ export class ChangePasswordDto {
   next: string;
 }
 
+export class PinDto {
+  @IsString()
+  @MaxLength(200)
+  password: string;
+
+  /** Absent: no code any more. */
+  @Maybe()
+  @Matches(/^\d{4,8}$/, { message: 'A code has four to eight digits.' })
+  pin?: string;
+}
+
+export class HandOverDto {
+  @IsUUID()
+  to: string;
+
+  @Matches(/^\d{4,8}$/, { message: 'A code has four to eight digits.' })
+  pin: string;
+}
+
 export class UnitDto {
   /** Absent: as the shop has it. */
   @Maybe()
@@ -57,7 +76,10 @@ export class AuthController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<void> {
     const token = await this.auth.signIn(email, password, request.ip);
-    const maxAge = SESSION_HOURS * 3600 * 1000;
+    this.giveCookie(request, response, token, SESSION_HOURS * 3600 * 1000);
+  }
+
+  private giveCookie(request: Request, response: Response, token: string, maxAge: number): void {
     response.cookie(COOKIE, token, {
       httpOnly: true,
       sameSite: 'strict',
@@ -81,7 +103,11 @@ export class AuthController {
   who(@Me() { user, shop }: SignedIn): WhoIsSignedIn {
     const { name, town, pressureUnit, version } = shop;
     return {
-      user: { id: user.id, name: user.name, email: user.email, role: user.role, pressureUnit: user.pressureUnit },
+      user: {
+        ...{ id: user.id, name: user.name, email: user.email, role: user.role },
+        pressureUnit: user.pressureUnit,
+        hasCode: user.pinHash !== null,
+      },
       shop: { name, town, rules: rulesOf(shop), pressureUnit, version },
       uploadLimitBytes: this.config.uploadLimitBytes,
       photoLimitBytes: PHOTO_LIMIT_BYTES,
@@ -94,6 +120,34 @@ export class AuthController {
   async changePassword(@Me() { user, shop }: SignedIn, @Body() dto: ChangePasswordDto, @Req() request: Request) {
     await this.auth.changePassword(user, dto, sessionToken(request), request.ip);
     await this.audit.note({ user, shop }, 'password.change', user.email);
+  }
+
+  /** The short code that changes the person at a shared tablet. */
+  @Needs('read')
+  @Put('pin')
+  @HttpCode(204)
+  async setPin(@Me() me: SignedIn, @Body() { password, pin }: PinDto, @Req() request: Request): Promise<void> {
+    await this.auth.setPin(me.user, pin ?? null, password, request.ip);
+    await this.audit.note(me, pin === undefined ? 'code.remove' : 'code.set', me.user.email);
+  }
+
+  @Needs('read')
+  @Get('colleagues')
+  colleagues(@Me() me: SignedIn): Promise<Colleague[]> {
+    return this.auth.colleagues(me);
+  }
+
+  @Needs('read')
+  @Post('person')
+  @HttpCode(204)
+  async handOver(
+    @Me() me: SignedIn,
+    @Body() { to, pin }: HandOverDto,
+    @Req() request: Request,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<void> {
+    const { token, expiresAt } = await this.auth.handOver(me, sessionToken(request) ?? '', to, pin);
+    this.giveCookie(request, response, token, expiresAt.getTime() - Date.now());
   }
 
   @Needs('read')

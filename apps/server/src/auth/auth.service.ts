@@ -2,8 +2,8 @@ import { createHash, randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
 import { ForbiddenException, Injectable, UnauthorizedException } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { Not, Repository } from 'typeorm';
-import type { PressureUnitName } from '@jarro/api-types';
+import { IsNull, LessThan, Not, Repository } from 'typeorm';
+import type { Colleague, PressureUnitName } from '@jarro/api-types';
 import { Session } from './auth.entities.js';
 import { Shop, User } from '../people/people.entities.js';
 import { AuditService } from '../audit/audit.service.js';
@@ -12,6 +12,7 @@ import type { SignedIn } from './signed-in.js';
 
 export const SESSION_HOURS = 12;
 const MINUTE_MS = 60_000;
+const MOST_PIN_MISSES = 5;
 
 /** Argon2id at the OWASP minimum (19 MiB, 2 passes; from memory). */
 export function hashPassword(password: string): Promise<string> {
@@ -48,6 +49,7 @@ export class AuthService {
     }
     await this.attempts.giveBack('address', address);
     await this.attempts.giveBack('account', address, name);
+    await this.users.update(user.id, { pinMisses: 0 });
     const token = randomBytes(32).toString('base64url');
     const expiresAt = new Date(Date.now() + SESSION_HOURS * 60 * MINUTE_MS);
     await this.sessions.insert({ tokenHash: sha256(token), userId: user.id, expiresAt });
@@ -65,10 +67,14 @@ export class AuthService {
     keepToken: string | undefined,
     address: string | undefined,
   ): Promise<void> {
-    await this.attempts.take('present', address, user.id);
-    if (!(await verify(user.passwordHash, present))) throw new ForbiddenException('Your present password is wrong.');
-    await this.attempts.giveBack('present', address, user.id);
+    await this.checkPassword(user, present, address);
     await this.setPassword(user.id, next, keepToken);
+  }
+
+  private async checkPassword(user: User, password: string, address: string | undefined): Promise<void> {
+    await this.attempts.take('present', address, user.id);
+    if (!(await verify(user.passwordHash, password))) throw new ForbiddenException('Your present password is wrong.');
+    await this.attempts.giveBack('present', address, user.id);
   }
 
   async setPassword(userId: string, next: string, keepToken?: string): Promise<void> {
@@ -79,6 +85,52 @@ export class AuthService {
   /** Signs somebody out wherever they are signed in. */
   async endSessions(userId: string, keepToken?: string): Promise<void> {
     await this.sessions.delete({ userId, ...(keepToken && { tokenHash: Not(sha256(keepToken)) }) });
+  }
+
+  /**
+   * Sets the short code that changes the person at a shared tablet, or takes it away.
+   * @throws ForbiddenException when the password is wrong
+   */
+  async setPin(user: User, pin: string | null, password: string, address: string | undefined): Promise<void> {
+    await this.checkPassword(user, password, address);
+    await this.users.update(user.id, { pinHash: pin === null ? null : await hashPassword(pin), pinMisses: 0 });
+  }
+
+  /** Who may take over a device of this shop with a short code. */
+  async colleagues({ user, shop }: SignedIn): Promise<Colleague[]> {
+    const people = await this.users.find({
+      where: { shopId: shop.id, active: true, pinHash: Not(IsNull()), id: Not(user.id) },
+      order: { name: 'ASC' },
+    });
+    return people.map(({ id, name, role }) => ({ id, name, role }));
+  }
+
+  /**
+   * Hands a signed-in device over to a colleague, until the sign-in it began with runs out. A few wrong codes in a row, by
+   * whomever, and only the password helps: four digits are soon guessed.
+   * @returns the token for the cookie, and until when it holds
+   */
+  async handOver(me: SignedIn, token: string, to: string, pin: string): Promise<{ token: string; expiresAt: Date }> {
+    const counted = await this.users.update(
+      { id: to, shopId: me.shop.id, active: true, pinHash: Not(IsNull()), pinMisses: LessThan(MOST_PIN_MISSES) },
+      { pinMisses: () => 'pinMisses + 1' },
+    );
+    if (!counted.affected) {
+      throw new ForbiddenException('This code can’t be used any more, or there is none. Sign in with the password.');
+    }
+    const next = await this.users.findOneByOrFail({ id: to });
+    if (!(await verify(next.pinHash ?? '', pin))) {
+      await this.audit.noteOf(next, 'session.refused', 'code');
+      throw new ForbiddenException('That is not the code.');
+    }
+    await this.users.update(to, { pinMisses: 0 });
+    const tokenHash = sha256(token);
+    const { expiresAt } = await this.sessions.findOneByOrFail({ tokenHash });
+    const fresh = randomBytes(32).toString('base64url');
+    await this.sessions.insert({ tokenHash: sha256(fresh), userId: to, expiresAt });
+    await this.sessions.delete({ tokenHash });
+    await this.audit.noteOf(next, 'session.over', me.user.name);
+    return { token: fresh, expiresAt };
   }
 
   async chooseUnit(userId: string, pressureUnit: PressureUnitName | null): Promise<void> {

@@ -19,7 +19,7 @@ import type { AgainTask, CaptureTask, KeptFile } from './capture-tasks.js';
 import type { AddCaptureDto } from './captures.dto.js';
 import { JobRunner, type Running } from '../work/job-runner.js';
 import { Jobs } from '../work/jobs.js';
-import type { Job } from '../work/jobs.entities.js';
+import type { Job, JobFailure } from '../work/jobs.entities.js';
 import { WorkPool } from '../work/work-pool.js';
 import { analysisHash } from './content-hash.js';
 import type { Measured } from './measure.js';
@@ -118,8 +118,12 @@ export class CapturesService implements OnModuleInit {
 
   async progress(me: SignedIn, caseId: string, id: string): Promise<JobProgress> {
     await this.access.find(me, caseId);
-    const { state, stage, share } = await this.findJob(caseId, id);
-    return { state, stage, share };
+    const { state, stage, share, outcome } = await this.findJob(caseId, id);
+    return {
+      ...{ state, stage, share },
+      ...(state === 'done' && { id: (outcome as { id: string }).id }),
+      ...(state === 'failed' && { problem: (outcome as JobFailure).detail }),
+    };
   }
 
   /** Stops a job that still runs; one that is over stays as it is. */

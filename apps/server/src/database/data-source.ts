@@ -9,6 +9,7 @@ import { SystemsAndRules1764400000000 } from './migrations/4-systems-and-rules.j
 import { Sealed1764900000000 } from './migrations/6-sealed.js';
 import { Summaries1765000000000 } from './migrations/7-summaries.js';
 import { Jobs1765100000000 } from './migrations/8-jobs.js';
+import { Bench1765200000000 } from './migrations/9-bench.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -24,6 +25,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Sealed1764900000000,
       Summaries1765000000000,
       Jobs1765100000000,
+      Bench1765200000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,

@@ -8,6 +8,7 @@ import { Shop, User } from '../people/people.entities.js';
 import { PhotoPart } from '../photos/photos.entities.js';
 import { CaseSeal } from '../seal/seal.entities.js';
 import { SystemLine, SystemVersion } from '../systems/systems.entities.js';
+import { Tool } from '../tools/tools.entities.js';
 import { Job } from '../work/jobs.entities.js';
 
 /** Every table of the database, as its domain describes it. */
@@ -31,4 +32,5 @@ export const ENTITIES = [
   AuditEntry,
   Attempt,
   Setting,
+  Tool,
 ];

@@ -5,6 +5,8 @@ import type { UserRole } from '@jarro/api-types';
 export const DEMO_SHOP = { name: 'Fennick Lane Garage', town: 'Ostlemere' };
 
 export const DEMO_PASSWORD = 'humps-not-hunches';
+/** Changes the person at a demo tablet. */
+export const DEMO_CODE = '2580';
 
 export const DEMO_USERS: readonly { name: string; email: string; role: UserRole }[] = [
   { name: 'Orsa Tindle', email: 'orsa@fennick.demo', role: 'lead' },

@@ -12,7 +12,7 @@ import { EvidenceService } from '../evidence/evidence.service.js';
 import { Shop, User } from '../people/people.entities.js';
 import { SystemsService } from '../systems/systems.service.js';
 import { DEMO_SYSTEMS } from './systems.js';
-import { DEMO_CASES, DEMO_PASSWORD, DEMO_SHOP, DEMO_USERS, type DemoCase } from './scenario.js';
+import { DEMO_CASES, DEMO_CODE, DEMO_PASSWORD, DEMO_SHOP, DEMO_USERS, type DemoCase } from './scenario.js';
 
 const DAY_MS = 86_400_000;
 const MINUTE_MS = 60_000;
@@ -38,9 +38,10 @@ export async function seedDemo(app: INestApplication): Promise<void> {
 export async function seedPeople(source: DataSource): Promise<{ readonly shop: Shop; readonly users: User[] }> {
   const shop = await source.getRepository(Shop).save({ ...DEMO_SHOP, rules: DEFAULT_HOUSE_RULES });
   const passwordHash = await hashPassword(DEMO_PASSWORD);
+  const pinHash = await hashPassword(DEMO_CODE);
   const users = await source
     .getRepository(User)
-    .save(DEMO_USERS.map((user) => ({ ...user, shopId: shop.id, passwordHash })));
+    .save(DEMO_USERS.map((user) => ({ ...user, shopId: shop.id, passwordHash, pinHash })));
   return { shop, users };
 }
 

@@ -36,8 +36,10 @@ import {
   IsDefined,
   IsIn,
   IsInt,
+  IsNumber,
   IsObject,
   IsString,
+  IsUUID,
   Length,
   Max,
   MaxLength,
@@ -47,7 +49,22 @@ import {
 import { VehicleDto } from '../cases/cases.dto.js';
 import { Maybe } from '../http/maybe.js';
 
+/** Entries wait on a device for days at most. */
+const LONGEST_WAIT_S = 14 * 86_400;
+
 export class AddEntryDto {
+  /** Chosen by the device, so that an entry that is sent again isn't kept twice. */
+  @Maybe()
+  @IsUUID(4)
+  id?: string;
+
+  /** How long ago it was taken, where it waited on the device: its clock may be wrong, its stopwatch isn't. */
+  @Maybe()
+  @IsNumber()
+  @Min(0)
+  @Max(LONGEST_WAIT_S, { message: 'This entry waited for more than two weeks. Take the reading again.' })
+  secondsAgo?: number;
+
   @IsIn(ENTRY_KINDS)
   kind: EntryKind;
 

@@ -1,13 +1,11 @@
 import {
   ACKNOWLEDGED_CAUTIONS,
-  caseProfile,
   cautionsBefore,
   checkEntry,
   NOT_POSSIBLE,
   checkIntake,
   findPlace,
   InputError,
-  type CaseSystem,
   type HowTaken,
   type Intake,
 } from '@jarro/core';
@@ -20,7 +18,7 @@ import { User } from '../people/people.entities.js';
 import { Vehicle } from '../cases/cases.entities.js';
 import { AuditService } from '../audit/audit.service.js';
 import type { AcknowledgeDto, AddEntryDto, AddNoteDto } from './evidence.dto.js';
-import { newestIntake, standing, voidsOf } from './standing.js';
+import { profileOf, voidsOf } from './standing.js';
 
 /** Everything that is added to a case's chain by hand. */
 @Injectable()
@@ -30,14 +28,19 @@ export class EvidenceService {
     private readonly audit: AuditService,
   ) {}
 
-  /** @param takenAt for what was read before it was written down; now when absent */
-  async add(me: SignedIn, caseId: string, dto: AddEntryDto, takenAt?: Date): Promise<{ id: string }> {
+  /**
+   * Keeps an entry; one that was sent before and arrived is left as it is.
+   * @param takenAt for what was read before it was written down; now when absent
+   */
+  async add(me: SignedIn, caseId: string, dto: AddEntryDto, takenAt = timeOf(dto)): Promise<{ id: string }> {
     const { kind, at, keyState, faultPresent } = dto;
     const value = checkEntry(kind, at, dto.value, keyState);
     const how = howTaken(dto);
     return this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
+      if (dto.id && (await hasArrived(manager, caseId, dto.id))) return { id: dto.id };
       await this.checkAgainstCase(manager, caseId, dto);
       const { id } = await append({
+        ...(dto.id && { id: dto.id }),
         kind,
         at,
         value,
@@ -67,10 +70,7 @@ export class EvidenceService {
       const names = ahead.map(({ name }) => name.toLowerCase()).join(', ');
       throw new InputError(`This can hurt someone: acknowledge the cautions of its stage first (${names}).`);
     }
-    const system = standing(links)
-      .filter((link) => link.kind === 'system')
-      .at(-1)?.value as CaseSystem | undefined;
-    const place = findPlace(kind, at, caseProfile(newestIntake(links).intake, system));
+    const place = findPlace(kind, at, profileOf(links));
     if ('message' in place) throw new InputError(place.message);
   }
 
@@ -153,6 +153,17 @@ export class EvidenceService {
       await this.audit.note(me, 'evidence.void', id, manager);
     });
   }
+}
+
+/** @throws ConflictException when the id belongs to another case's entry */
+async function hasArrived(manager: EntityManager, caseId: string, id: string): Promise<boolean> {
+  const known = await manager.getRepository(EvidenceRecord).findOneBy({ id });
+  if (known && known.caseId !== caseId) throw new ConflictException('An entry of that id is in another case.');
+  return known !== null;
+}
+
+function timeOf({ secondsAgo }: AddEntryDto): Date | undefined {
+  return secondsAgo === undefined ? undefined : new Date(Date.now() - 1000 * secondsAgo);
 }
 
 /** What was said of how it was taken, without what is usual; undefined when all was. */

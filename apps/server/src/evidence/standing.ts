@@ -1,4 +1,14 @@
-import { ENTRY_KINDS, EMPTY_INTAKE, type Entry, type EntryKind, type EntryValue, type Intake } from '@jarro/core';
+import {
+  caseProfile,
+  ENTRY_KINDS,
+  EMPTY_INTAKE,
+  type CaseSystem,
+  type Entry,
+  type EntryKind,
+  type EntryValue,
+  type Intake,
+  type SystemProfile,
+} from '@jarro/core';
 import type { EvidenceRecord } from './evidence.entities.js';
 
 /** The links that void others, by the id of what they void. */
@@ -30,6 +40,12 @@ export function entriesOf(links: readonly EvidenceRecord[]): Entry[] {
         ]
       : [],
   );
+}
+
+/** The case's path, as its links say it. @param links with those that choose systems, save intakes and void */
+export function profileOf(links: readonly EvidenceRecord[]): SystemProfile {
+  const chosen = standing(links).filter(({ kind }) => kind === 'system');
+  return caseProfile(newestIntake(links).intake, chosen.at(-1)?.value as CaseSystem | undefined);
 }
 
 export interface SavedIntake {

@@ -20,6 +20,10 @@ export class User {
   @Column({ length: 190, unique: true }) email: string;
   @Column({ length: 255 }) passwordHash: string;
   @Column({ type: 'varchar', length: 20 }) role: UserRole;
+  /** Of the short code that changes the person at a shared tablet; null for whoever has none. */
+  @Column('varchar', { length: 255, nullable: true }) pinHash: string | null;
+  /** Wrong codes in a row: too many, and it needs the password. */
+  @Column('int', { default: 0 }) pinMisses: number;
   /** People who left keep their name on their evidence and can't sign in. */
   @Column('boolean', { default: true }) active: boolean;
   /** Own choice over the shop's. */

@@ -1,5 +1,6 @@
 import { STAGES, type Stage } from '@jarro/core';
-import { IsIn, IsString, Length, MaxLength } from 'class-validator';
+import { IsIn, IsString, IsUUID, Length, MaxLength } from 'class-validator';
+import { Maybe } from '../http/maybe.js';
 
 /** Travels in the query, since the body is the picture itself. */
 export class AddPhotoDto {
@@ -12,4 +13,14 @@ export class AddPhotoDto {
 
   @IsIn(STAGES)
   stage: Stage;
+
+  /** A station of the case's path that it shows. */
+  @Maybe()
+  @Length(1, 60)
+  station?: string;
+
+  /** An entry that it proves. */
+  @Maybe()
+  @IsUUID()
+  entry?: string;
 }

@@ -7,12 +7,13 @@ import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import pLimit from 'p-limit';
 import sharp, { type Sharp } from 'sharp';
-import { DataSource, MoreThanOrEqual } from 'typeorm';
+import { DataSource, In, MoreThanOrEqual, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { Uploads } from '../uploads/uploads.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { PHOTO_LIMIT_BYTES } from '../config.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
+import { profileOf } from '../evidence/standing.js';
 import { PhotoPart } from './photos.entities.js';
 import type { AddPhotoDto } from './photos.dto.js';
 
@@ -43,10 +44,11 @@ export class PhotosService {
   async add(
     me: SignedIn,
     caseId: string,
-    { fileName, caption, stage }: AddPhotoDto,
+    dto: AddPhotoDto,
     body: Readable,
     promisedBytes: number | undefined,
   ): Promise<{ id: string }> {
+    const { fileName, caption, stage } = dto;
     await this.access.check(me, caseId, 'record');
     await using upload = await this.uploads.receive(
       body,
@@ -60,8 +62,10 @@ export class PhotosService {
     });
     const { sizeBytes, sha256 } = upload;
     const thumbnailSha256 = createHash('sha256').update(thumbnail).digest('hex');
-    const value: PhotoValue = { fileName, caption, mime, sizeBytes, sha256, width, height, thumbnailSha256 };
+    const shown = { fileName, caption, mime, sizeBytes, sha256, width, height, thumbnailSha256 };
     return await this.access.write(me, caseId, 'record', async ({ manager, append }) => {
+      const about = await whatItShows(manager, caseId, dto);
+      const value: PhotoValue = { ...shown, ...(about && { about }) };
       const { id } = await append({ kind: 'photo', at: stage, value, takenBy: me.user.id });
       const parts = manager.getRepository(PhotoPart);
       await parts.insert({ photoId: id, part: THUMBNAIL, data: thumbnail });
@@ -98,6 +102,24 @@ export class PhotosService {
     await this.access.find(me, record.caseId);
     return record;
   }
+}
+
+/** @throws InputError for a station or an entry that the case hasn't */
+async function whatItShows(
+  manager: EntityManager,
+  caseId: string,
+  { station, entry }: AddPhotoDto,
+): Promise<PhotoValue['about']> {
+  if (entry !== undefined) {
+    if (await manager.getRepository(EvidenceRecord).existsBy({ id: entry, caseId })) return { entry };
+    throw new InputError('The reading that this photo belongs to is not in this case.');
+  }
+  if (station === undefined) return undefined;
+  const links = await manager
+    .getRepository(EvidenceRecord)
+    .find({ where: { caseId, kind: In(['system', 'intake', 'void']) }, order: { sequence: 'ASC' } });
+  if (profileOf(links).stations.some(({ id }) => id === station)) return { station };
+  throw new InputError(`There is no station "${station}" on this case's path.`);
 }
 
 async function decode(bytes: Buffer) {

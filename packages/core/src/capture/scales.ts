@@ -1,7 +1,17 @@
 import { PASCAL_PER } from '../units/units.js';
 import type { Channel, Role } from './capture.js';
 
-/** A usual scale of a clamp or transducer, as a setup for one channel. */
+/** A clamp or transducer that gives volts for amperes or pascals. */
+export interface ScaledTool {
+  readonly kind: 'clamp' | 'transducer';
+  readonly name: string;
+  /** V per A, or V per Pa. */
+  readonly voltsPerUnit: number;
+  /** What it gives where there is nothing to measure, V. */
+  readonly zeroV: number;
+}
+
+/** A tool's scale for one channel, as its setup takes it. */
 export interface ScaleOffer {
   readonly label: string;
   /** A, V or Pa per unit in the file. */
@@ -17,21 +27,44 @@ const ZERO_V = 0.5;
 const SPAN_V = 4;
 const FULL_SCALES_PSI = [100, 150, 300, 500] as const;
 
-/** The usual scales for a channel whose file gives volts where the role asks for something else. */
-export function usualScales(role: Role, { unit, fileFactor }: Pick<Channel, 'unit' | 'fileFactor'>): ScaleOffer[] {
-  if (unit !== 'V' && unit !== '1') return [];
-  if (role === 'pump_current') {
-    return CLAMP_MV_PER_A.map((mV) => ({ label: `${mV} mV/A`, factor: round((1000 * fileFactor) / mV) }));
-  }
-  if (role === 'rail_pressure') {
-    return FULL_SCALES_PSI.map((psi) => transducer(psi * PASCAL_PER.psi, `0.5–4.5 V, ${psi} psi`, fileFactor));
-  }
-  return [];
+/** A current clamp of so many millivolts an ampere. */
+export function clampOf(mVPerA: number, name = `${mVPerA} mV/A`): ScaledTool {
+  return { kind: 'clamp', name, voltsPerUnit: mVPerA / 1000, zeroV: 0 };
 }
 
-/** A 0.5 to 4.5 V transducer of any range. @param fullScalePa at 4.5 V */
-export function transducer(fullScalePa: number, label: string, fileFactor: number): ScaleOffer & { zero: number } {
-  return { label, factor: round((fullScalePa * fileFactor) / SPAN_V), zero: round(ZERO_V / fileFactor) };
+/** A pressure transducer. @param fullScalePa pressure at its highest output @param zeroV output without pressure @param fullV at full scale */
+export function transducerOf(fullScalePa: number, name: string, zeroV = ZERO_V, fullV = ZERO_V + SPAN_V): ScaledTool {
+  return { kind: 'transducer', name, voltsPerUnit: (fullV - zeroV) / fullScalePa, zeroV };
+}
+
+/** What nearly every shop has. */
+export const USUAL_TOOLS: readonly ScaledTool[] = [
+  ...CLAMP_MV_PER_A.map((mV) => clampOf(mV)),
+  ...FULL_SCALES_PSI.map((psi) => transducerOf(psi * PASCAL_PER.psi, `0.5–4.5 V, ${psi} psi`)),
+];
+
+/** The kind of tool that gives what a role asks for; undefined where a plain probe does. */
+export function toolKindFor(role: Role): ScaledTool['kind'] | undefined {
+  if (role === 'pump_current') return 'clamp';
+  return role === 'rail_pressure' ? 'transducer' : undefined;
+}
+
+/** A tool's scale on a channel whose file says how many volts its unit is. */
+export function scaleOf(
+  { name, voltsPerUnit, zeroV }: ScaledTool,
+  { fileFactor }: Pick<Channel, 'fileFactor'>,
+): ScaleOffer {
+  return {
+    label: name,
+    factor: round(fileFactor / voltsPerUnit),
+    ...(zeroV !== 0 && { zero: round(zeroV / fileFactor) }),
+  };
+}
+
+/** The usual scales for a channel whose file gives volts where the role asks for something else. */
+export function usualScales(role: Role, channel: Pick<Channel, 'unit' | 'fileFactor'>): ScaleOffer[] {
+  if (channel.unit !== 'V' && channel.unit !== '1') return [];
+  return USUAL_TOOLS.filter(({ kind }) => kind === toolKindFor(role)).map((tool) => scaleOf(tool, channel));
 }
 
 /** Seven digits: what binary fractions add says nothing. */

@@ -215,7 +215,7 @@ function PreviewTrace({ desk, opened, forms }: { desk: Desk; opened: OpenedFile;
 }
 
 function progressText({ stage, share }: UploadProgress): string {
-  const names = { sending: 'Sending', measuring: 'Measuring', storing: 'Storing' };
+  const names = { sending: 'Sending', waiting: 'Waiting for another record', measuring: 'Measuring', storing: 'Storing' };
   return share === undefined || share === 1 ? `${names[stage]} …` : `${names[stage]} ${Math.round(share * 100)} %`;
 }
 

@@ -1,3 +1,4 @@
+import type { JobProgress } from '@jarro/api-types';
 import type { ChannelSetup, KeyState } from '@jarro/core';
 import { nanoid } from '@reduxjs/toolkit';
 import { errorText } from '../../app/api';
@@ -18,12 +19,15 @@ export type UploadOutcome = { readonly id: string } | { readonly problem: string
 
 /** What an upload is at: sending is known here, the rest is asked of the server. */
 export interface UploadProgress {
-  readonly stage: 'sending' | 'measuring' | 'storing';
+  readonly stage: 'sending' | 'waiting' | 'measuring' | 'storing';
   /** 0 to 1; absent where nobody knows. */
   readonly share?: number;
 }
 
 const ASK_EVERY_MS = 500;
+/** How often it is asked after a break, before it is given up. */
+const ASKED_AFTER_BREAK = 60;
+const BROKE_OFF: UploadOutcome = { problem: 'The connection broke off. Nothing was stored; send the file again.' };
 
 /** Sends the file as it is. XMLHttpRequest, because fetch tells nothing of the progress of an upload. */
 export async function upload(
@@ -32,20 +36,39 @@ export async function upload(
   stop: AbortSignal,
 ): Promise<UploadOutcome> {
   const job = nanoid();
-  const asking = setInterval(() => void askProgress(request.caseId, job, onProgress), ASK_EVERY_MS);
+  const asking = setInterval(() => void tellProgress(request.caseId, job, onProgress), ASK_EVERY_MS);
   try {
-    return await send(request, job, onProgress, stop);
+    const outcome = await send(request, job, onProgress, stop);
+    return outcome === BROKE_OFF ? await afterBreak(request.caseId, job, stop) : outcome;
   } finally {
     clearInterval(asking);
   }
 }
 
-async function askProgress(caseId: string, job: string, onProgress: (progress: UploadProgress) => void) {
+async function askJob(caseId: string, job: string): Promise<JobProgress | undefined> {
   const response = await fetch(`/api/cases/${caseId}/jobs/${job}`).catch(() => undefined);
-  if (!response?.ok) return;
-  const { stage, share } = (await response.json()) as { stage: string; share: number };
-  if (stage === 'measuring') onProgress({ stage });
+  return response?.ok ? ((await response.json()) as JobProgress) : undefined;
+}
+
+async function tellProgress(caseId: string, job: string, onProgress: (progress: UploadProgress) => void) {
+  const progress = await askJob(caseId, job);
+  if (progress?.state !== 'waiting' && progress?.state !== 'running') return;
+  const { stage, share } = progress;
   if (stage === 'storing') onProgress({ stage, share });
+  else if (stage !== 'receiving') onProgress({ stage });
+}
+
+/** A file that came in whole is measured though the connection is gone, by another server if need be. */
+async function afterBreak(caseId: string, job: string, stop: AbortSignal): Promise<UploadOutcome> {
+  for (let asked = 0; asked < ASKED_AFTER_BREAK; asked++) {
+    if (stop.aborted) return { stopped: true };
+    const progress = await askJob(caseId, job);
+    if (progress?.id) return { id: progress.id };
+    if (progress?.problem) return { problem: progress.problem };
+    if (progress?.state === 'receiving') return BROKE_OFF;
+    await new Promise((resolve) => setTimeout(resolve, ASK_EVERY_MS));
+  }
+  return { problem: 'The server can’t be reached. Look at the case again before you send the file a second time.' };
 }
 
 function send(
@@ -75,7 +98,7 @@ function send(
         resolve({ id: String(body.id) });
       } else resolve({ problem: errorText({ data: body }) ?? 'The upload failed. Try again.' });
     };
-    sending.onerror = () => resolve({ problem: 'The connection broke off. Nothing was stored; send the file again.' });
+    sending.onerror = () => resolve(BROKE_OFF);
     sending.onabort = () => resolve({ stopped: true });
     stop.addEventListener('abort', () => sending.abort());
     sending.send(request.file);
