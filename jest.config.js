@@ -22,7 +22,12 @@ const base = {
 export default {
   projects: [
     { ...base, displayName: 'core', testMatch: ['<rootDir>/packages/core/test/**/*.test.ts'] },
-    { ...base, displayName: 'web', testMatch: ['<rootDir>/apps/web/test/**/*.test.ts'] },
+    {
+      ...base,
+      displayName: 'web',
+      testMatch: ['<rootDir>/apps/web/test/**/*.test.ts'],
+      transformIgnorePatterns: ['/node_modules/(?!uuid/)'],
+    },
     { ...base, displayName: 'scripts', testMatch: ['<rootDir>/scripts/test/**/*.test.ts'] },
     { ...base, displayName: 'cli', testMatch: ['<rootDir>/apps/cli/test/**/*.test.ts'] },
     {

@@ -1,7 +1,7 @@
 import { truncateSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { simulateCapture } from '@jarro/core';
-import { capture, chooseFile, entries, file, goTo, openCase, picture, signIn, walk } from './support.js';
+import { capture, chooseFile, entries, file, goTo, openCase, picture, settled, signIn, walk } from './support.js';
 
 test('a technician takes a bad pump from the scope’s file to an allowed verdict', async ({ page }) => {
   const problems: string[] = [];
@@ -13,9 +13,11 @@ test('a technician takes a bad pump from the scope’s file to an allowed verdic
   const sheet = page.getByRole('dialog');
   await expect(sheet.getByText('One notch, every turn')).toBeVisible();
   await expect(sheet.getByLabel('Pump current is clipped to')).toHaveValue('pump_current');
-  await sheet.getByLabel('Scale of Pump current').fill('0.1');
+  await sheet.getByLabel('Pump current was taken with').selectOption({ label: 'another clamp …' });
+  await sheet.getByLabel('Millivolts for an ampere').fill('10000');
+  await sheet.getByRole('button', { name: 'Use it', exact: true }).click();
   await expect(sheet.getByText(/ten times too small/)).toBeVisible();
-  await sheet.getByLabel('Scale of Pump current').fill('');
+  await sheet.getByLabel('Pump current was taken with').selectOption({ label: 'as the file says, A' });
   await expect(sheet.getByText(/ten times too small/)).toBeHidden();
   await sheet.getByLabel('What is it of?').fill('Prime at the fuse');
   await sheet.getByRole('button', { name: 'Keep this capture' }).click();
@@ -92,13 +94,14 @@ test('a wrong clamp scale is asked about before the file is kept; kept all the s
   await chooseFile(page, capture('heron.csv', { seed: 5 }));
   const sheet = page.getByRole('dialog');
   const keep = sheet.getByRole('button', { name: 'Keep this capture' });
-  await sheet.getByLabel('Scale of Pump current').fill('100');
+  const scale = sheet.getByLabel('Pump current was taken with');
+  await scale.selectOption({ label: '10 mV/A' });
   await expect(keep).toBeDisabled();
   // Put right, there is nothing to ask.
-  await sheet.getByLabel('Scale of Pump current').fill('1');
+  await scale.selectOption({ label: 'as the file says, A' });
   await expect(sheet.getByRole('checkbox', { name: /ten times too large/ })).toBeHidden();
   await expect(keep).toBeEnabled();
-  await sheet.getByLabel('Scale of Pump current').fill('100');
+  await scale.selectOption({ label: '10 mV/A' });
   await sheet.getByRole('checkbox', { name: /ten times too large/ }).check();
   await keep.click();
   await expect(sheet).toBeHidden();
@@ -161,7 +164,7 @@ test('the trace moves by wheel, drag and keys, and measures between cursors', as
   await page.mouse.up();
   await expect.poll(() => asked.length).toBeGreaterThan(beforeDrag);
   // A drag may end in a press that sets a cursor; each press below waits until the one before is on screen.
-  await page.waitForTimeout(300);
+  await settled(page);
   await trace.focus();
   await page.keyboard.press('Escape');
   await expect(page.locator('figcaption')).toHaveCount(0);
@@ -201,7 +204,6 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
     await page.getByText(model).click();
     await goTo(page, 'Pump current');
     await expect(page.getByRole('application')).toBeVisible();
-    await page.waitForTimeout(600);
     if (name === 'case-resistive-feed') await page.getByRole('button', { name: /Open the path$/ }).click();
     await picture(page, name);
   }
@@ -230,6 +232,5 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
   await goTo(page, 'Pump current');
   await chooseFile(page, capture('dart-prime.csv', { seed: 5, barSpread: 0.02 }));
   await expect(page.getByRole('dialog').getByText('Even humps')).toBeVisible();
-  await page.waitForTimeout(400);
   await picture(page, 'add-capture');
 });

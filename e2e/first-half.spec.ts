@@ -2,7 +2,21 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { truncateSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { expect, test, type Page } from '@playwright/test';
-import { chooseFile, enter, entries, file, goTo, openCase, picture, PIXEL, seenTo, signIn, timed } from './support.js';
+import {
+  chooseFile,
+  enter,
+  entries,
+  file,
+  goTo,
+  openCase,
+  passed,
+  picture,
+  PIXEL,
+  seenTo,
+  settled,
+  signIn,
+  timed,
+} from './support.js';
 
 // What happens before anyone touches the wiring: intake, first checks, pressure; and the people who do it.
 
@@ -74,7 +88,7 @@ test('the newest case goes from intake to a pressure verdict within minutes', as
     await page.getByLabel(/Pressure now/).fill(number);
     await page.keyboard.press('Enter');
     await expect(page.getByLabel(/Pressure now/)).toHaveValue('');
-    await page.waitForTimeout(250);
+    await passed(page, 250);
   };
   await stamp('262');
   await stamp('260');
@@ -153,11 +167,9 @@ test('a sensor that lies is told from a pump that struggles', async ({ page }) =
   await page.getByText('Halvard Tern').click();
   await expect(page.getByText(/Sensor, by its volts/)).toBeVisible();
   await expect(page.getByText(/asks for more than it needs/).first()).toBeVisible();
-  await page.waitForTimeout(300);
   await picture(page, 'pressure');
   await goTo(page, 'First checks');
   await seenTo(page);
-  await page.waitForTimeout(300);
   await picture(page, 'first-checks');
   await goTo(page, 'Control signals');
   await seenTo(page);
@@ -166,10 +178,9 @@ test('a sensor that lies is told from a pump that struggles', async ({ page }) =
   await page.goto('/');
   await page.getByText('Marrow Finch').click();
   await goTo(page, 'Intake');
-  await page.waitForTimeout(300);
   await picture(page, 'intake');
   await goTo(page, 'Evidence');
-  await page.waitForTimeout(300);
+  await settled(page);
   await page.evaluate(() => scrollTo(0, 0));
   await picture(page, 'evidence');
   // In one's own units: 512 kPa is 74.3 psi.
@@ -194,7 +205,11 @@ test('a pressure transducer’s capture fills the sheet', async ({ page }) => {
   await chooseFile(page, file('transducer.csv', `Time (s),Rail pressure (V)\n${rows.join('\n')}\n`));
   const sheet = page.getByRole('dialog');
   await sheet.getByLabel('Rail pressure is clipped to').selectOption('rail_pressure');
-  await sheet.getByLabel('Full scale of Rail pressure in kPa').fill('1000');
+  // A transducer that isn't in the list is kept for the shop, and offered the next time.
+  await sheet.getByLabel('Rail pressure was taken with').selectOption({ label: 'another transducer …' });
+  await sheet.getByLabel('Full scale, kPa').fill('1000');
+  await sheet.getByLabel('What it is called').fill('Brass transducer');
+  await sheet.getByRole('button', { name: 'Use it and keep it for the shop' }).click();
   await expect(sheet.getByText('Rise, 10 to 90 %')).toBeVisible();
   await sheet.getByRole('button', { name: 'Keep this capture' }).click();
   await expect(sheet).toBeHidden();
@@ -223,7 +238,7 @@ test('a pressure transducer’s capture fills the sheet', async ({ page }) => {
   await goTo(page, 'Pump current');
   await chooseFile(page, file('snap.csv', `Time (s),Rail pressure (V)\n${snap.join('\n')}\n`));
   await sheet.getByLabel('Rail pressure is clipped to').selectOption('rail_pressure');
-  await sheet.getByLabel('Full scale of Rail pressure in kPa').fill('1000');
+  await sheet.getByRole('button', { name: 'Brass transducer' }).click();
   await sheet.getByRole('radio', { name: 'Loaded', exact: true }).click();
   await sheet.getByRole('button', { name: 'Keep this capture' }).click();
   await expect(sheet).toBeHidden();
@@ -264,9 +279,9 @@ test('every field of the first stages is reached by keyboard alone', async ({ pa
   for (const stage of ['Intake', 'First checks', 'Pressure']) {
     await goTo(page, stage);
     const seen = page.getByRole('button', { name: 'Seen to it' });
-    await page.waitForTimeout(300);
+    await settled(page);
     if (await seen.isVisible()) await seen.click();
-    await page.waitForTimeout(300);
+    await settled(page);
     await page.evaluate(() => {
       // What folds is opened by Enter on its summary, which the Tab reaches too.
       for (const fold of document.querySelectorAll<HTMLDetailsElement>('main details')) fold.open = true;
@@ -303,7 +318,7 @@ test('on a phone every stage fits, and signing out leaves nothing half done on i
   await expect(page.getByRole('heading', { name: 'The scale' })).toBeVisible();
   for (const stage of ['Intake', 'First checks', 'Pressure', 'Power path', 'Pump current', 'Verdict', 'Evidence']) {
     await goTo(page, stage);
-    await page.waitForTimeout(200);
+    await settled(page);
     const over = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
     expect(over, stage).toBeLessThanOrEqual(0);
   }

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { checkCase, diagnose, readProfile } from '@jarro/core';
-import { chooseFile, entries, file, goTo, openCase, picture, signIn, walk } from './support.js';
+import { chooseFile, entries, file, goTo, openCase, picture, settled, signIn, walk } from './support.js';
 
 // The supply path: composed once, given to a case, read station by station, weighed, and decided.
 
@@ -33,7 +33,7 @@ test('a system is composed by keyboard and by drag, kept, changed, and given to 
   for (const key of ['Space', 'ArrowUp', 'Space']) {
     await page.keyboard.press(key);
     // It slides into place before it takes the next key.
-    await page.waitForTimeout(400);
+    await settled(page);
   }
   await expect(path.getByRole('listitem').nth(2)).toContainText('Cut-off switch');
   // And by hand, back again.

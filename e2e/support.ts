@@ -7,8 +7,24 @@ import { csvBlocks, simulateCapture, type CaptureSpec } from '@jarro/core';
 /** Kept pictures come from the demo's own data only; set JARRO_KEEP_SCREENSHOTS=1 to renew them. */
 const shots = new URL('../docs/screenshots/', import.meta.url).pathname;
 export const picture = async (page: Page, name: string) => {
+  await settled(page);
   if (process.env.JARRO_KEEP_SCREENSHOTS === '1') await page.screenshot({ path: `${shots}${name}.png` });
 };
+
+/** Nothing moves any more: fonts are there, what slides has arrived, and what was drawn last is on screen. */
+export async function settled(page: Page): Promise<void> {
+  await page.waitForFunction(() => document.getAnimations().every(({ playState }) => playState !== 'running'));
+  await page.evaluate(async () => {
+    await document.fonts.ready;
+    await new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)));
+  });
+}
+
+/** Until so much time has gone by in the page: for what people time by hand. */
+export async function passed(page: Page, ms: number): Promise<void> {
+  const from = await page.evaluate(() => performance.now());
+  await page.waitForFunction(([begin, span]) => performance.now() >= begin + span, [from, ms]);
+}
 
 const folder = mkdtempSync(join(tmpdir(), 'jarro-e2e-'));
 
@@ -66,7 +82,7 @@ export async function timed(page: Page, key: 'Space' | 'Enter', begin: string, e
   await expect(page.getByRole('button', { name: begin, exact: true })).toBeFocused();
   await page.keyboard.press(key);
   await expect(page.getByRole('button', { name: end, exact: true })).toBeFocused();
-  await page.waitForTimeout(400);
+  await passed(page, 400);
   await page.keyboard.press(key);
   await page.getByRole('button', { name: 'Keep this time' }).click();
 }

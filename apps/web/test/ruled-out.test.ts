@@ -7,7 +7,6 @@ import {
   type Entry,
 } from '@jarro/core';
 import type { Bench } from '../src/features/case/bench';
-import { habitual, remember } from '../src/features/path/habits';
 import { ruledOut, type KeptEntry } from '../src/features/path/ruled-out';
 
 // What stands there the moment a number was entered, before the next is typed.
@@ -49,10 +48,4 @@ describe('what one more number rules out', () => {
     expect(ruledOut(bench, volts('relay', 12.4, { keyState: 'idle' }))).toBeUndefined();
     expect(ruledOut(bench, volts('relay', 12.4, { faultPresent: false }))).toBeUndefined();
   });
-});
-
-test('the next reading begins where the last one was taken', () => {
-  remember({ state: 'cranking' });
-  remember({ reference: 'chassis' });
-  expect(habitual()).toEqual({ state: 'cranking', reference: 'chassis' });
 });

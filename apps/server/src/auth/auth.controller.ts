@@ -39,7 +39,7 @@ export class PinDto {
 
   /** Absent: no code any more. */
   @Maybe()
-  @Matches(/^\d{4,8}$/, { message: 'A code has four to eight digits.' })
+  @Matches(/^\d{4}$/, { message: 'A code has four digits.' })
   pin?: string;
 }
 
@@ -47,7 +47,7 @@ export class HandOverDto {
   @IsUUID()
   to: string;
 
-  @Matches(/^\d{4,8}$/, { message: 'A code has four to eight digits.' })
+  @Matches(/^\d{4}$/, { message: 'A code has four digits.' })
   pin: string;
 }
 

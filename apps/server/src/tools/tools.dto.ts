@@ -1,7 +1,7 @@
 import type { ScaledTool } from '@jarro/core';
 import { IsIn, IsNumber, Length, Max, Min } from 'class-validator';
 
-const KINDS = ['clamp', 'transducer'] as const;
+const KINDS = ['clamp', 'transducer', 'probe'] as const;
 /** From a transducer of thousands of bar to a clamp of microamperes. */
 const LEAST = 1e-10;
 const MOST = 1e6;

@@ -1,19 +1,23 @@
-import { nanoid } from '@reduxjs/toolkit';
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { v4 as newId } from 'uuid';
 import { listenForChanges } from './case-changes';
-import type { Intake, PathKind, Stage, SystemProfile, Verdict } from '@jarro/core';
+import { entryWaits } from './outbox-slice';
+import type { Intake, PathKind, ScaledTool, Stage, SystemProfile, Verdict } from '@jarro/core';
 import type {
   AuditLine,
   BoardPage,
   CaseStage,
   CaseDetail,
+  Colleague,
   Me,
   NewEntry,
   Person,
+  PhotoValue,
   PressureUnitName,
   ShopSettings,
   SystemHistory,
   SystemItem,
+  ToolItem,
   UserRole,
   VerifiedCase,
 } from '@jarro/api-types';
@@ -45,7 +49,7 @@ const caseAndBoard = (_result: unknown, _error: unknown, { caseId }: { caseId: s
 /** Everything asked of the server, cached by what it is about. */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp', 'System'],
+  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp', 'System', 'Tool'],
   endpoints: (build) => ({
     me: build.query<Me, void>({ query: () => 'session', providesTags: ['Me'] }),
     signIn: build.mutation<void, { email: string; password: string }>({
@@ -91,15 +95,25 @@ export const api = createApi({
     }),
     /** Everything that the case rests on is read again: never from a cache. */
     verify: build.query<VerifiedCase, string>({ query: (id) => `cases/${id}/verify`, keepUnusedDataFor: 0 }),
-    addEntry: build.mutation<{ id: string }, NewEntry>({
-      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/evidence`, method: 'POST', body }),
+    /** Where the server can't be reached the entry waits on this device, and counts as made. */
+    addEntry: build.mutation<{ id: string }, Omit<NewEntry, 'id' | 'secondsAgo'>>({
+      async queryFn(entry, { dispatch, getState }, _options, baseQuery) {
+        const id = newId();
+        const { caseId, ...body } = entry;
+        const result = await baseQuery({ url: `cases/${caseId}/evidence`, method: 'POST', body: { ...body, id } });
+        if (!result.error) return { data: { id } };
+        const me = whoIsIn(getState());
+        if (!me || !isAway(result.error)) return { error: result.error };
+        dispatch(entryWaits({ id, userId: me.user.id, entry, takenAtMs: Date.now() }));
+        return { data: { id } };
+      },
       invalidatesTags: caseAndBoard,
       // The scale moves with the Enter, not with the answer; a refusal takes the entry back out.
       async onQueryStarted({ caseId, kind, at, value, keyState, faultPresent, ...how }, { dispatch, queryFulfilled }) {
         const patch = dispatch(
           api.util.updateQueryData('caseDetail', caseId, (item) => {
             const takenAt = new Date().toISOString();
-            const entry = { id: nanoid(), kind, at, value, keyState, faultPresent, how, takenAt };
+            const entry = { id: newId(), kind, at, value, keyState, faultPresent, how, takenAt };
             const sequence = item.evidence.length + 1;
             const link = { ...entry, sequence, takenBy: null, hash: '', voided: null };
             return { ...item, evidence: [...item.evidence, link] };
@@ -107,6 +121,10 @@ export const api = createApi({
         );
         await queryFulfilled.catch(patch.undo);
       },
+    }),
+    sendWaiting: build.mutation<{ id: string }, NewEntry>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/evidence`, method: 'POST', body }),
+      invalidatesTags: (result, _error, { caseId }) => (result ? [{ type: 'Case', id: caseId }, 'Board'] : []),
     }),
     voidEntry: build.mutation<void, { caseId: string; id: string; reason: string }>({
       query: ({ caseId, id, reason }) => ({
@@ -128,11 +146,14 @@ export const api = createApi({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/intake`, method: 'PUT', body }),
       invalidatesTags: caseAndBoard,
     }),
-    addPhoto: build.mutation<{ id: string }, { caseId: string; file: File; caption: string; stage: Stage }>({
-      query: ({ caseId, file, caption, stage }) => ({
+    addPhoto: build.mutation<
+      { id: string },
+      { caseId: string; file: File; caption: string; stage: Stage; about?: PhotoValue['about'] }
+    >({
+      query: ({ caseId, file, caption, stage, about }) => ({
         url: `cases/${caseId}/photos`,
         method: 'POST',
-        params: { fileName: file.name, caption, stage },
+        params: { fileName: file.name, caption, stage, ...about },
         headers: { 'Content-Type': 'application/octet-stream' },
         body: file,
       }),
@@ -183,6 +204,28 @@ export const api = createApi({
       query: (body) => ({ url: 'set-up', method: 'POST', body }),
       invalidatesTags: ['SetUp', 'Me'],
     }),
+    colleagues: build.query<Colleague[], void>({ query: () => 'session/colleagues', providesTags: ['People', 'Me'] }),
+    handOver: build.mutation<void, { to: string; pin: string }>({
+      query: (body) => ({ url: 'session/person', method: 'POST', body }),
+      invalidatesTags: (_result, error) => (error ? [] : ['Me', 'Board', 'Case']),
+    }),
+    setCode: build.mutation<void, { password: string; pin?: string }>({
+      query: (body) => ({ url: 'session/pin', method: 'PUT', body }),
+      invalidatesTags: ['Me'],
+    }),
+    tools: build.query<ToolItem[], void>({ query: () => 'tools', providesTags: ['Tool'] }),
+    addTool: build.mutation<{ id: string }, ScaledTool>({
+      query: (body) => ({ url: 'tools', method: 'POST', body }),
+      invalidatesTags: ['Tool'],
+    }),
+    toolUsed: build.mutation<void, string>({
+      query: (id) => ({ url: `tools/${id}/used`, method: 'POST' }),
+      invalidatesTags: ['Tool'],
+    }),
+    removeTool: build.mutation<void, string>({
+      query: (id) => ({ url: `tools/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Tool'],
+    }),
     changePassword: build.mutation<void, { present: string; next: string }>({
       query: (body) => ({ url: 'session/password', method: 'POST', body }),
     }),
@@ -219,6 +262,14 @@ export const {
   useCaseDetailQuery,
   useLazyVerifyQuery,
   useAddEntryMutation,
+  useSendWaitingMutation,
+  useColleaguesQuery,
+  useHandOverMutation,
+  useSetCodeMutation,
+  useToolsQuery,
+  useAddToolMutation,
+  useToolUsedMutation,
+  useRemoveToolMutation,
   useVoidEntryMutation,
   useAddNoteMutation,
   useAcknowledgeMutation,
@@ -244,6 +295,17 @@ export const {
   useChangeShopMutation,
   useAuditQuery,
 } = api;
+
+function whoIsIn(state: unknown): Me | undefined {
+  return api.endpoints.me.select()(state as Parameters<ReturnType<typeof api.endpoints.me.select>>[0]).data;
+}
+
+/** Nobody answered, or only somebody who says that the server is away: what was sent may be sent again. */
+export function isAway(error: unknown): boolean {
+  if (typeof error !== 'object' || error === null || !('status' in error)) return false;
+  const status = 'originalStatus' in error ? error.originalStatus : error.status;
+  return status === 'FETCH_ERROR' || status === 'TIMEOUT_ERROR' || [502, 503, 504].includes(Number(status));
+}
 
 /** The server's own words for what went wrong, or what to do when it can't be reached. */
 export function errorText(error: unknown): string | undefined {

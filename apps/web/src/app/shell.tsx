@@ -1,11 +1,15 @@
 import { LogOut, Menu, MoonStar } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import { useState } from 'react';
+import { useDispatch } from 'react-redux';
 import { Link, Navigate, Outlet, useLocation } from 'react-router';
+import { PersonSheet } from '../features/session/person-sheet';
 import { SumsButton } from '../features/sums/sums-drawer';
 import { Button } from '../ui/button';
 import { ErrorNotice } from '../ui/notice';
 import { errorText, useMeQuery, useSignOutMutation } from './api';
-import { forgetKept } from './kept';
+import { allForgotten } from './kept-slice';
+import { OutboxBar } from './outbox';
 import { toggleTheme } from './theme';
 
 /** The enamel bar above every page, and the way to the sign-in for whoever isn't signed in. */
@@ -13,6 +17,8 @@ export function Shell() {
   const { data: me, error, isLoading, refetch } = useMeQuery();
   const [signOut] = useSignOutMutation();
   const { pathname } = useLocation();
+  const [changing, setChanging] = useState(false);
+  const dispatch = useDispatch();
   if (isLoading) return null;
   const signedOut = error && 'status' in error && error.status === 401;
   if (signedOut) return <Navigate to="/sign-in" state={{ from: pathname }} replace />;
@@ -29,7 +35,8 @@ export function Shell() {
     { to: '/rules', name: 'House rules' },
     ...(me.user.role === 'lead' ? [{ to: '/shop', name: 'The shop' }] : []),
   ];
-  const leave = () => void signOut().then(forgetKept);
+  // Nothing half done stays behind on a shared device; what waits to be sent does.
+  const leave = () => void signOut().then(() => dispatch(allForgotten()));
   return (
     <>
       <header className="no-print flex min-h-[50px] items-center gap-x-4 bg-enamel px-4 py-1 text-on-enamel">
@@ -47,14 +54,15 @@ export function Shell() {
                 {name}
               </BarLink>
             ))}
-            <Link
-              to="/account"
-              className="grid min-h-11 place-items-center rounded-xl px-3 text-[0.93rem] hover:bg-white/10"
+            <button
+              type="button"
+              aria-haspopup="dialog"
+              title="Change the person, or your own sign-in"
+              onClick={() => setChanging(true)}
+              className="min-h-11 rounded-xl px-3 text-[0.93rem] hover:bg-white/10"
             >
-              <span>
-                {me.user.name} <span className="opacity-70">{me.user.role}</span>
-              </span>
-            </Link>
+              {me.user.name} <span className="opacity-70">{me.user.role}</span>
+            </button>
             <IconButton label="Light or dark" onClick={toggleTheme}>
               <MoonStar aria-hidden className="size-5" />
             </IconButton>
@@ -63,14 +71,17 @@ export function Shell() {
             </IconButton>
           </div>
           <NarrowMenu
-            places={[...places, { to: '/account', name: `${me.user.name}, ${me.user.role}` }]}
+            places={places}
             actions={[
+              { name: `${me.user.name}, ${me.user.role}`, act: () => setChanging(true) },
               { name: 'Light or dark', act: toggleTheme },
               { name: 'Sign out', act: leave },
             ]}
           />
         </div>
       </header>
+      <OutboxBar />
+      {changing && <PersonSheet onClose={() => setChanging(false)} />}
       <Outlet />
     </>
   );

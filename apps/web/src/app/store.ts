@@ -1,8 +1,39 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { faultReducer } from '../features/case/fault-slice';
+import { habitsReducer } from '../features/path/habits';
 import { api } from './api';
+import { hearOtherTabs, readDevice, writeDevice } from './device-storage';
+import { kept, keptReducer } from './kept-slice';
+import { outboxIs, outboxReducer, type WaitingEntry } from './outbox-slice';
+
+/** Beside the drafts, whose names begin with a person's id. */
+const OUTBOX = 'outbox';
+
+const { [OUTBOX]: waiting = [], ...byName } = readDevice();
 
 export const store = configureStore({
-  reducer: { [api.reducerPath]: api.reducer, fault: faultReducer },
+  reducer: {
+    [api.reducerPath]: api.reducer,
+    fault: faultReducer,
+    habits: habitsReducer,
+    kept: keptReducer,
+    outbox: outboxReducer,
+  },
+  preloadedState: { kept: { byName }, outbox: { waiting: waiting as readonly WaitingEntry[] } },
   middleware: (getDefault) => getDefault().concat(api.middleware),
+});
+
+let before = store.getState();
+store.subscribe(() => {
+  const now = store.getState();
+  const names = new Set([...Object.keys(before.kept.byName), ...Object.keys(now.kept.byName)]);
+  for (const name of before.kept === now.kept ? [] : names) {
+    if (before.kept.byName[name] !== now.kept.byName[name]) writeDevice(name, now.kept.byName[name]);
+  }
+  if (before.outbox !== now.outbox) writeDevice(OUTBOX, now.outbox.waiting);
+  before = now;
+});
+hearOtherTabs((name, value) => {
+  if (name === OUTBOX) store.dispatch(outboxIs((value ?? []) as readonly WaitingEntry[]));
+  else store.dispatch(kept({ name, value }));
 });

@@ -12,6 +12,7 @@ const ITEM =
 export function Choice<T extends string>({
   label,
   hideLabel = false,
+  beside = false,
   options,
   value,
   onChange,
@@ -19,14 +20,16 @@ export function Choice<T extends string>({
   label: string;
   /** For when what is asked stands beside it already. */
   hideLabel?: boolean;
+  /** The label stands before the answers instead of above them, where height is dear. */
+  beside?: boolean;
   options: readonly Option<T>[];
   /** Undefined: nothing chosen yet. */
   value: T | undefined;
   onChange: (value: T) => void;
 }) {
   return (
-    <div>
-      {!hideLabel && <div className="label mb-1">{label}</div>}
+    <div className={beside ? 'flex flex-wrap items-center gap-x-3 gap-y-1' : ''}>
+      {!hideLabel && <div className={beside ? 'label w-24' : 'label mb-1'}>{label}</div>}
       <ToggleGroup.Root
         type="single"
         aria-label={label}

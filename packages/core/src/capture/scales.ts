@@ -1,11 +1,11 @@
 import { PASCAL_PER } from '../units/units.js';
 import type { Channel, Role } from './capture.js';
 
-/** A clamp or transducer that gives volts for amperes or pascals. */
+/** A clamp or transducer that gives volts for amperes or pascals, or a probe that gives a part of its volts. */
 export interface ScaledTool {
-  readonly kind: 'clamp' | 'transducer';
+  readonly kind: 'clamp' | 'transducer' | 'probe';
   readonly name: string;
-  /** V per A, or V per Pa. */
+  /** V per A, V per Pa, or V at the recorder per V at the tip. */
   readonly voltsPerUnit: number;
   /** What it gives where there is nothing to measure, V. */
   readonly zeroV: number;
@@ -26,6 +26,8 @@ const CLAMP_MV_PER_A = [1, 10, 100] as const;
 const ZERO_V = 0.5;
 const SPAN_V = 4;
 const FULL_SCALES_PSI = [100, 150, 300, 500] as const;
+/** Probes and attenuators divide by 10 or 20, where the recorder wasn't told (common practice, no published source). */
+const DIVIDED_BY = [10, 20] as const;
 
 /** A current clamp of so many millivolts an ampere. */
 export function clampOf(mVPerA: number, name = `${mVPerA} mV/A`): ScaledTool {
@@ -37,16 +39,22 @@ export function transducerOf(fullScalePa: number, name: string, zeroV = ZERO_V, 
   return { kind: 'transducer', name, voltsPerUnit: (fullV - zeroV) / fullScalePa, zeroV };
 }
 
+/** A probe or attenuator that passes a so-many-eth of its volts. */
+export function probeOf(dividesBy: number, name = `${dividesBy} : 1`): ScaledTool {
+  return { kind: 'probe', name, voltsPerUnit: 1 / dividesBy, zeroV: 0 };
+}
+
 /** What nearly every shop has. */
 export const USUAL_TOOLS: readonly ScaledTool[] = [
   ...CLAMP_MV_PER_A.map((mV) => clampOf(mV)),
   ...FULL_SCALES_PSI.map((psi) => transducerOf(psi * PASCAL_PER.psi, `0.5–4.5 V, ${psi} psi`)),
+  ...DIVIDED_BY.map((by) => probeOf(by)),
 ];
 
-/** The kind of tool that gives what a role asks for; undefined where a plain probe does. */
-export function toolKindFor(role: Role): ScaledTool['kind'] | undefined {
+/** The kind of tool that gives what a role asks for. */
+export function toolKindFor(role: Role): ScaledTool['kind'] {
   if (role === 'pump_current') return 'clamp';
-  return role === 'rail_pressure' ? 'transducer' : undefined;
+  return role === 'rail_pressure' ? 'transducer' : 'probe';
 }
 
 /** A tool's scale on a channel whose file says how many volts its unit is. */
@@ -63,8 +71,9 @@ export function scaleOf(
 
 /** The usual scales for a channel whose file gives volts where the role asks for something else. */
 export function usualScales(role: Role, channel: Pick<Channel, 'unit' | 'fileFactor'>): ScaleOffer[] {
-  if (channel.unit !== 'V' && channel.unit !== '1') return [];
-  return USUAL_TOOLS.filter(({ kind }) => kind === toolKindFor(role)).map((tool) => scaleOf(tool, channel));
+  const wanted = toolKindFor(role);
+  if (wanted === 'probe' || (channel.unit !== 'V' && channel.unit !== '1')) return [];
+  return USUAL_TOOLS.filter(({ kind }) => kind === wanted).map((tool) => scaleOf(tool, channel));
 }
 
 /** Seven digits: what binary fractions add says nothing. */

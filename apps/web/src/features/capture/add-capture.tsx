@@ -1,19 +1,18 @@
-import { KEY_STATES, toPascal, transducer, type Analysis, type ChannelSetup } from '@jarro/core';
+import { KEY_STATES, type Analysis, type ChannelSetup } from '@jarro/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
-import type { PressureUnitName } from '@jarro/api-types';
-import { readNumber, usePressureUnit } from '../../app/units';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
-import { Sheet } from '../../ui/sheet';
+import { Sheet, SheetKeep } from '../../ui/sheet';
 import type { Answer, OpenedFile } from '../../workers/capture-desk';
 import { openDesk, TOO_MUCH, type Desk } from '../../workers/open-desk';
 import { MomentFields } from '../path/moment';
 import { useMoment } from '../path/use-moment';
-import { ChannelTable, type ChannelForm } from './channel-table';
+import { setupOf, shownBy, type ChannelForm } from './channel-setup';
+import { ChannelTable } from './channel-table';
 import { Findings } from './findings';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
@@ -52,7 +51,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     setProblem(undefined);
     setOpened(answer.ok);
     setScaleIsRight(false);
-    setForms(answer.ok.channels.map(({ role }) => ({ role, factor: '', invert: false, fullScale: '' })));
+    setForms(answer.ok.channels.map(({ role }) => ({ role, tool: undefined, invert: false })));
   }, []);
 
   useEffect(() => {
@@ -60,8 +59,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     return () => desk.close();
   }, [desk, file, take]);
 
-  const pressureUnit = usePressureUnit();
-  const setups = opened ? setupsOf(opened, forms, pressureUnit) : undefined;
+  const setups = opened ? setupsOf(opened, forms) : undefined;
   const setupKey = JSON.stringify([setups, bars]);
   useEffect(() => {
     let stale = false;
@@ -134,9 +132,6 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             <PreviewTrace desk={desk} opened={opened} forms={forms} />
             {preview?.ramp && <Runs ramp={preview.ramp} />}
             {preview && <Findings findings={preview.findings} cannotTell={preview.cannotTell} />}
-            <div className="flex flex-wrap gap-x-6 gap-y-2">
-              <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
-            </div>
             {wrongScale && (
               <label className="flex min-h-11 items-start gap-3 rounded-xl border border-rust p-3">
                 <input
@@ -146,45 +141,50 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
                   onChange={(event) => setScaleIsRight(event.target.checked)}
                 />
                 <span>
-                  <strong className="text-rust">{wrongScale.text}</strong> Put the clamp’s amps per unit into the table
-                  above (a clamp of 10 mV/A in volts: 100). If the scale is right all the same, say so here.
+                  <strong className="text-rust">{wrongScale.text}</strong> Choose the clamp in the table above. If the
+                  scale is right all the same, say so here.
                 </span>
               </label>
             )}
-            <div className="grid gap-3 sm:grid-cols-[1fr_10rem_auto] sm:items-end">
-              <label className="block">
-                <span className="label">What is it of?</span>
-                <input
-                  className="input mt-1"
-                  maxLength={120}
-                  value={label}
-                  onChange={(event) => setLabel(event.target.value)}
-                />
-              </label>
-              <label className="block">
-                <span className="label">Bars, if you know</span>
-                <input
-                  className="input mt-1"
-                  type="number"
-                  min={3}
-                  max={40}
-                  value={bars}
-                  onChange={(event) => setBars(event.target.value)}
-                />
-              </label>
-              {progress === undefined ? (
-                <Button
-                  look="rust"
-                  className="text-lg"
-                  onClick={() => void keep()}
-                  disabled={!label.trim() || (wrongScale !== undefined && !scaleIsRight)}
-                >
-                  Keep this capture
-                </Button>
-              ) : (
-                <Button onClick={() => stop.current.abort()}>{progressText(progress)} · stop</Button>
-              )}
-            </div>
+            <SheetKeep>
+              <div className="mb-3 flex flex-wrap gap-x-6 gap-y-2">
+                <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
+              </div>
+              <div className="grid gap-3 sm:grid-cols-[1fr_10rem_auto] sm:items-end">
+                <label className="block">
+                  <span className="label">What is it of?</span>
+                  <input
+                    className="input mt-1"
+                    maxLength={120}
+                    value={label}
+                    onChange={(event) => setLabel(event.target.value)}
+                  />
+                </label>
+                <label className="block">
+                  <span className="label">Bars, if you know</span>
+                  <input
+                    className="input mt-1"
+                    type="number"
+                    min={3}
+                    max={40}
+                    value={bars}
+                    onChange={(event) => setBars(event.target.value)}
+                  />
+                </label>
+                {progress === undefined ? (
+                  <Button
+                    look="rust"
+                    className="text-lg"
+                    onClick={() => void keep()}
+                    disabled={!label.trim() || (wrongScale !== undefined && !scaleIsRight)}
+                  >
+                    Keep this capture
+                  </Button>
+                ) : (
+                  <Button onClick={() => stop.current.abort()}>{progressText(progress)} · stop</Button>
+                )}
+              </div>
+            </SheetKeep>
           </>
         )}
       </div>
@@ -197,52 +197,40 @@ function PreviewTrace({ desk, opened, forms }: { desk: Desk; opened: OpenedFile;
     0,
     forms.findIndex(({ role }) => role === 'pump_current'),
   );
+  const { unit, of } = shownBy(opened.channels[channel], forms[channel]);
+  const [atNought, atOne] = [of(0), of(1)];
   const source: TraceSource = useCallback(
-    async ({ from, to }, columns) => desk.remote.window(channel, from, to, columns),
-    [desk, channel],
+    async ({ from, to }, columns) => {
+      const pairs = await desk.remote.window(channel, from, to, columns);
+      return pairs.map((value) => atNought + (atOne - atNought) * value);
+    },
+    [desk, channel, atNought, atOne],
   );
   return (
     <Trace
-      label="Preview, the file's own numbers"
+      label="Preview, as it is kept"
       source={source}
       samples={opened.samples}
       sampleRateHz={opened.sampleRateHz}
       startS={0}
-      unit={opened.channels[channel].unit === '1' ? '' : opened.channels[channel].unit}
+      unit={unit}
       height={180}
     />
   );
 }
 
 function progressText({ stage, share }: UploadProgress): string {
-  const names = { sending: 'Sending', waiting: 'Waiting for another record', measuring: 'Measuring', storing: 'Storing' };
+  const names = {
+    sending: 'Sending',
+    waiting: 'Waiting for another record',
+    measuring: 'Measuring',
+    storing: 'Storing',
+  };
   return share === undefined || share === 1 ? `${names[stage]} …` : `${names[stage]} ${Math.round(share * 100)} %`;
 }
 
-function setupsOf(
-  opened: OpenedFile,
-  forms: readonly ChannelForm[],
-  pressureUnit: PressureUnitName,
-): Record<string, ChannelSetup> {
-  return Object.fromEntries(
-    opened.channels.map(({ name, fileFactor }, i) => {
-      const factor = Number(forms[i].factor.replace(',', '.'));
-      const { role, invert } = forms[i];
-      const fullScale = readNumber(forms[i].fullScale);
-      if (role === 'rail_pressure' && fullScale !== undefined && fullScale > 0) {
-        const { factor, zero } = transducer(toPascal(fullScale, pressureUnit), '', fileFactor);
-        return [name, { role, factor, zero, ...(invert && { invert }) }];
-      }
-      return [
-        name,
-        {
-          role,
-          ...(forms[i].factor.trim() && Number.isFinite(factor) && factor !== 0 && { factor }),
-          ...(invert && { invert }),
-        },
-      ];
-    }),
-  );
+function setupsOf(opened: OpenedFile, forms: readonly ChannelForm[]): Record<string, ChannelSetup> {
+  return Object.fromEntries(opened.channels.map((channel, i) => [channel.name, setupOf(channel, forms[i])]));
 }
 
 function barsOf(text: string): number | undefined {

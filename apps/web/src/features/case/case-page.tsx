@@ -36,8 +36,11 @@ function OnBench({ item, rules }: { item: CaseDetail; rules: HouseRules }) {
   const { view } = useParams();
   const navigate = useNavigate();
   const bench = useBench(item, rules);
-  const [reading, setReading] = useState<StationReading>();
   const shown = isView(view) ? view : firstView(item);
+  // Whoever goes to another stage leaves the reading that was begun on this one.
+  const [begun, setBegun] = useState<{ view: CaseView; reading: StationReading }>();
+  const reading = begun?.view === shown ? begun.reading : undefined;
+  const setReading = (next: StationReading | undefined) => setBegun(next && { view: shown, reading: next });
   return (
     <BenchContext value={bench}>
       <main className="mx-auto max-w-[1280px] space-y-2.5 p-4 pt-2 max-lg:pb-20">
@@ -45,17 +48,20 @@ function OnBench({ item, rules }: { item: CaseDetail; rules: HouseRules }) {
         <PathRibbon
           key={shown}
           opensFolded={!WITH_PATH.has(shown)}
+          {...(reading && { at: reading.station })}
           onStation={(station) => setReading({ station, kind: 'voltage' })}
         />
         <div className="grid gap-3 lg:grid-cols-[10.5rem_minmax(0,1fr)_18rem]">
           <StageRail item={item} />
           <div className="card min-w-0 p-4">
-            <View item={item} view={shown} onReading={setReading} />
+            {reading && <StationSheet reading={reading} onReading={setReading} onClose={() => setReading(undefined)} />}
+            <div hidden={reading !== undefined}>
+              <View item={item} view={shown} onReading={setReading} />
+            </div>
           </div>
           <Scale onReading={setReading} onStage={(stage) => void navigate(`/cases/${item.id}/${stage}`)} />
         </div>
         <ScaleLine />
-        {reading && <StationSheet reading={reading} onReading={setReading} onClose={() => setReading(undefined)} />}
       </main>
     </BenchContext>
   );

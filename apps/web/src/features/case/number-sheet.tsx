@@ -4,7 +4,7 @@ import { readNumber, type Shown } from '../../app/units';
 import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
-import { habitual, remember } from '../path/habits';
+import { useHabits } from '../path/habits';
 import { howTaken, USUAL_WAY } from '../path/how';
 import { HowFields } from '../path/how-fields';
 import { MomentFields, type Moment } from '../path/moment';
@@ -45,7 +45,8 @@ export function NumberSheet({
   children?: ReactNode;
 }) {
   const [text, setText] = useState('');
-  const [{ keyState: chosen, faultPresent }, setMoment] = useMoment(caseId, habitual().state);
+  const [habits, remember] = useHabits();
+  const [{ keyState: chosen, faultPresent }, setMoment] = useMoment(caseId, habits.state);
   const [how, setHow] = useState(USUAL_WAY);
   const [problem, setProblem] = useState<string>();
   const keyState = states.includes(chosen) ? chosen : states[0];

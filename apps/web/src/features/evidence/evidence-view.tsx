@@ -1,9 +1,13 @@
-import type { Intake } from '@jarro/core';
+import { findMeasure, type EntryKind, type Intake } from '@jarro/core';
+import { Camera } from 'lucide-react';
 import { useState } from 'react';
 import type { CaptureValue, CaseDetail, EvidenceItem } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { KEY_STATE_NAMES, when } from '../../app/words';
 import { VoidEntry } from '../case/void-entry';
+import { Button } from '../../ui/button';
+import { Sheet } from '../../ui/sheet';
+import { Photos, photosOf } from '../notes/photos';
 import { IntakeVersion } from '../intake/intake-version';
 import { useMay } from '../session/use-may';
 import { describeLink, VOIDABLE } from './describe-link';
@@ -73,6 +77,35 @@ function OriginalLink({ link: { id, value } }: { link: EvidenceItem }) {
   );
 }
 
+/** What is a picture itself, or is about the record and nothing that one could photograph. */
+const WITHOUT_PHOTO: ReadonlySet<EvidenceItem['kind']> = new Set([
+  ...(['photo', 'intake', 'analysis', 'verdict', 'caution', 'system', 'void'] as const),
+]);
+
+/** A picture of the meter says more than its number typed. */
+function PhotosOfEntry({ item, link, title }: { item: CaseDetail; link: EvidenceItem; title: string }) {
+  const [open, setOpen] = useState(false);
+  const photos = photosOf(item, { entry: link.id });
+  if (photos.length === 0 && item.stage === 'closed') return null;
+  return (
+    <>
+      <Button look="bare" title="Photos of this entry" onClick={() => setOpen(true)}>
+        <Camera aria-hidden className="size-5" />
+        <span className="sr-only">Photos of {title}:</span> {photos.length > 0 && photos.length}
+      </Button>
+      {open && (
+        <Sheet title={`Photos of ${title}`} open onClose={() => setOpen(false)}>
+          <Photos
+            item={item}
+            stage={findMeasure(link.kind as EntryKind, link.at)?.stage ?? 'power-path'}
+            about={{ entry: link.id }}
+          />
+        </Sheet>
+      )}
+    </>
+  );
+}
+
 function LinkRow({ item, link, editable }: { item: CaseDetail; link: EvidenceItem; editable: boolean }) {
   const unit = usePressureUnit();
   const { title, text } = describeLink(link, item, unit);
@@ -92,7 +125,10 @@ function LinkRow({ item, link, editable }: { item: CaseDetail; link: EvidenceIte
           {link.voided && ` · voided by ${link.voided.by}: ${link.voided.reason}`}
         </p>
       </div>
-      {editable && !link.voided && VOIDABLE.has(link.kind) && <VoidEntry caseId={item.id} id={link.id} />}
+      <div className="flex items-center gap-1">
+        {!WITHOUT_PHOTO.has(link.kind) && <PhotosOfEntry item={item} link={link} title={title} />}
+        {editable && !link.voided && VOIDABLE.has(link.kind) && <VoidEntry caseId={item.id} id={link.id} />}
+      </div>
     </li>
   );
 }

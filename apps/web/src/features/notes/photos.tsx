@@ -2,20 +2,32 @@ import type { Stage } from '@jarro/core';
 import { Camera } from 'lucide-react';
 import { useId, useState } from 'react';
 import { errorText, useAddPhotoMutation, useMeQuery } from '../../app/api';
-import type { CaseDetail, PhotoValue } from '@jarro/api-types';
+import type { CaseDetail, EvidenceItem, PhotoValue } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { standing } from '../case/evidence';
 
-/** "Take a picture so nobody can say it wasn't so." */
-export function Photos({ item, stage }: { item: CaseDetail; stage: Stage }) {
+type About = NonNullable<PhotoValue['about']>;
+
+/** The standing photos of one station or entry. */
+export function photosOf(item: CaseDetail, about: About): EvidenceItem[] {
+  const wanted = JSON.stringify(about);
+  return standing(item).filter(
+    ({ kind, value }) => kind === 'photo' && JSON.stringify((value as PhotoValue).about) === wanted,
+  );
+}
+
+/** Photos of a stage, or of one station or entry. "Take a picture so nobody can say it wasn't so." */
+export function Photos({ item, stage, about }: { item: CaseDetail; stage: Stage; about?: About }) {
   const input = useId();
   const [caption, setCaption] = useState('');
   const [problem, setProblem] = useState<string>();
   const { data: me } = useMeQuery();
   const [addPhoto, { error, isLoading }] = useAddPhotoMutation();
-  const photos = standing(item).filter(({ kind, at }) => kind === 'photo' && at === stage);
+  const photos = about
+    ? photosOf(item, about)
+    : standing(item).filter(({ kind, at }) => kind === 'photo' && at === stage);
   const take = async (file: File) => {
     const limit = me?.photoLimitBytes ?? Infinity;
     const large = file.size > limit;
@@ -26,7 +38,7 @@ export function Photos({ item, stage }: { item: CaseDetail; stage: Stage }) {
         : undefined,
     );
     if (large) return;
-    const result = await addPhoto({ caseId: item.id, file, caption, stage });
+    const result = await addPhoto({ caseId: item.id, file, caption, stage, ...(about && { about }) });
     if (!('error' in result)) setCaption('');
   };
   return (

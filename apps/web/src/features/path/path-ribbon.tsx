@@ -12,20 +12,31 @@ import { standingOf, type Standing } from './standings';
 import { SUSPECT_MARK, useSuspectInView } from './use-suspect-in-view';
 
 /** The signature: the vehicle's own supply path as a staircase of volts, station by station, and the way to enter a reading. */
-export function PathRibbon({ onStation, opensFolded }: { onStation: (station: string) => void; opensFolded: boolean }) {
+export function PathRibbon({
+  onStation,
+  opensFolded,
+  at,
+}: {
+  onStation: (station: string) => void;
+  opensFolded: boolean;
+  /** The station that a reading is being taken at: the path is open then, and marks it. */
+  at?: string;
+}) {
   const bench = useTheBench();
   const [folded, setFolded] = useState(opensFolded);
+  const isFolded = folded && at === undefined;
   const { profile, ladders, rules } = bench;
   const [chosen, setChosen] = useState<KeyState>();
   const ladder = ladders.find(({ keyState }) => keyState === chosen) ?? ladders[ladders.length - 1];
   const { rungs } = ladder;
-  const row = useSuspectInView<HTMLDivElement>(rungs, !folded);
+  const row = useSuspectInView<HTMLDivElement>(rungs, !isFolded);
   const pumpAt = rungs.findIndex(({ side }) => side === 'pump');
   // Before anything is known of the path, the stations alone leave the room to the work.
   const begun = ladder.currentA !== undefined || rungs.some(({ volts }) => volts !== undefined);
   const groundColumns = rungs.length - pumpAt;
   const columns = `repeat(${pumpAt}, minmax(4.4rem, 1fr)) minmax(6.4rem, 1.15fr) repeat(${groundColumns}, minmax(4.4rem, 1fr))`;
-  if (folded) return <FoldedPath ladder={ladder} bench={bench} onStation={onStation} onOpen={() => setFolded(false)} />;
+  if (isFolded)
+    return <FoldedPath ladder={ladder} bench={bench} onStation={onStation} onOpen={() => setFolded(false)} />;
   return (
     <section aria-label="Supply path" className="card p-3 pt-2">
       <div className="flex min-h-8 flex-wrap items-center gap-x-4">
@@ -72,7 +83,13 @@ export function PathRibbon({ onStation, opensFolded }: { onStation: (station: st
             </>
           )}
           {rungs.map((rung) => (
-            <StationTile key={rung.station.id} rung={rung} standing={standingOf(rung, bench)} onStation={onStation} />
+            <StationTile
+              key={rung.station.id}
+              rung={rung}
+              standing={standingOf(rung, bench)}
+              isHere={rung.station.id === at}
+              onStation={onStation}
+            />
           ))}
           <div className="rounded-xl border border-line px-2 py-1.5">
             <div className="text-[0.87rem] leading-tight font-semibold">Battery −</div>
@@ -127,10 +144,12 @@ function PumpBox({ ladder, bench: { item } }: { ladder: CaseLadder; bench: Bench
 function StationTile({
   rung: { station, volts, standing: own },
   standing: { mark: Mark, word, tone },
+  isHere,
   onStation,
 }: {
   rung: Rung;
   standing: Standing;
+  isHere: boolean;
   onStation: (station: string) => void;
 }) {
   const suspect = own === 'suspect';
@@ -138,11 +157,12 @@ function StationTile({
     <button
       type="button"
       onClick={() => onStation(station.id)}
+      {...(isHere && { 'aria-current': 'location' })}
       {...(suspect && { [SUSPECT_MARK]: true })}
       title={[station.name, station.pin && `pin ${station.pin}`, station.colour, station.location]
         .filter(Boolean)
         .join(', ')}
-      className={`flex min-h-14 flex-col justify-between rounded-xl border px-1.5 py-1 text-left hover:border-ink ${suspect ? 'border-2 border-rust' : 'border-line'}`}
+      className={`flex min-h-14 flex-col justify-between rounded-xl border px-1.5 py-1 text-left hover:border-ink ${suspect ? 'border-2 border-rust' : 'border-line'} ${isHere ? 'bg-paper ring-3 ring-enamel ring-inset' : ''}`}
     >
       <span className="line-clamp-3 w-full text-[0.87rem] break-words leading-tight font-semibold hyphens-auto">
         {station.name}

@@ -7,14 +7,15 @@ import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { Choice, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
-import { Sheet, SheetKeep } from '../../ui/sheet';
+import { Docked, DockedKeep } from '../../ui/docked';
 import { Acknowledge } from '../case/acknowledge';
 import { useTheBench } from '../case/bench';
 import { openCautions } from '../case/cautions';
-import { habitual, remember } from './habits';
+import { Photos, photosOf } from '../notes/photos';
+import { useHabits } from './habits';
 import { howTaken, USUAL_WAY } from './how';
 import { HowFields } from './how-fields';
-import { MomentFields } from './moment';
+import { KeyField, PresenceField } from './moment';
 import { ruledOut, type KeptEntry } from './ruled-out';
 import { useMoment } from './use-moment';
 import {
@@ -55,14 +56,14 @@ export function StationSheet({
   const ahead = openCautions(item, 'power-path');
   if (ahead.length > 0) {
     return (
-      <Sheet title={station.name} open onClose={onClose}>
+      <Docked title={station.name} onClose={onClose}>
         <Acknowledge caseId={item.id} cautions={ahead} />
-      </Sheet>
+      </Docked>
     );
   }
   return (
-    <Sheet title={station.name} {...(details && { hint: details })} open onClose={onClose}>
-      <div className="space-y-4">
+    <Docked title={station.name} {...(details && { hint: details })} onClose={onClose}>
+      <div className="space-y-3">
         {news && (
           <p role="status" className="rounded-xl bg-paper px-3 py-2 text-lg font-semibold">
             {news}
@@ -75,16 +76,6 @@ export function StationSheet({
           value={reading.kind}
           onChange={(kind) => onReading({ station: station.id, kind })}
         />
-        {beside.length > 0 && (
-          <div className="flex flex-wrap items-center gap-2">
-            <span className="label">Read here too:</span>
-            {beside.map(({ id, name }) => (
-              <Button key={id} onClick={() => onReading({ station: id, kind: kindsAt({ ...station, id })[0] })}>
-                {name}
-              </Button>
-            ))}
-          </div>
-        )}
         <ReadingForm
           key={`${station.id}/${reading.kind}`}
           caseId={item.id}
@@ -98,8 +89,24 @@ export function StationSheet({
             else onClose();
           }}
         />
+        {beside.length > 0 && (
+          <div className="flex flex-wrap items-center gap-2">
+            <span className="label">Read here too:</span>
+            {beside.map(({ id, name }) => (
+              <Button key={id} onClick={() => onReading({ station: id, kind: kindsAt({ ...station, id })[0] })}>
+                {name}
+              </Button>
+            ))}
+          </div>
+        )}
+        <details className="rounded-xl border border-line px-3 py-2">
+          <summary className="flex min-h-9 cursor-pointer items-center font-semibold">
+            Photos of {station.name} ({photosOf(item, { station: station.id }).length})
+          </summary>
+          <Photos item={item} stage="power-path" about={{ station: station.id }} />
+        </details>
       </div>
-    </Sheet>
+    </Docked>
   );
 }
 
@@ -126,11 +133,12 @@ function ReadingForm({
   onKept: (entry: KeptEntry) => void;
 }) {
   const { profile } = useTheBench();
+  const [habits, remember] = useHabits();
   const [text, setText] = useState('');
-  const first = state ?? (DEAD_KINDS.has(kind) ? 'off' : habitual().state);
+  const first = state ?? (DEAD_KINDS.has(kind) ? 'off' : habits.state);
   const [moment, setMoment] = useMoment(caseId, first);
   const { keyState } = moment;
-  const [reference, setReference] = useState<Reference>(given ?? habitual().reference);
+  const [reference, setReference] = useState<Reference>(given ?? habits.reference);
   const [how, setHow] = useState(USUAL_WAY);
   const [line, setLine] = useState<DutyLine>(asked ?? 'output');
   const [across, setAcross] = useState<keyof typeof ACROSS>(given && kind === 'resistance' ? 'ground' : 'across');
@@ -169,7 +177,7 @@ function ReadingForm({
   };
 
   return (
-    <form onSubmit={submit} className="space-y-4">
+    <form onSubmit={submit} className="space-y-2.5">
       {cautions.length > 0 && (
         <ul className="space-y-0.5 rounded-2xl border-2 border-ochre p-3 text-[0.93rem] font-semibold">
           {cautions.map((caution) => (
@@ -178,34 +186,44 @@ function ReadingForm({
           <li className="label font-normal">Local codes and a qualified person’s judgement come first.</li>
         </ul>
       )}
-      {unit && <BigNumber label={station.name} unit={unit} value={text} onChange={setText} />}
-      <div className={unit ? 'flex flex-wrap items-center gap-2' : 'grid grid-cols-2 gap-3'}>
-        {unit && answers.length > 0 && <span className="label">Without a number:</span>}
-        {answers.map((answer) => (
-          <Button
-            key={answer}
-            look={unit ? 'plain' : 'ink'}
-            className={unit ? 'capitalize' : 'min-h-16 text-xl capitalize'}
-            onClick={() => void keep(answer)}
-            disabled={isLoading}
-          >
-            {wordOf(answer)}
-          </Button>
-        ))}
+      <div className={unit ? 'flex flex-wrap items-center gap-x-5 gap-y-2' : ''}>
+        {unit && (
+          <div className="min-w-64 flex-1">
+            <BigNumber label={station.name} unit={unit} value={text} onChange={setText} />
+          </div>
+        )}
+        <div className={unit ? 'flex flex-wrap items-center gap-2' : 'grid grid-cols-2 gap-3'}>
+          {unit && answers.length > 0 && <span className="label">or</span>}
+          {answers.map((answer) => (
+            <Button
+              key={answer}
+              look={unit ? 'plain' : 'ink'}
+              className={unit ? 'capitalize' : 'min-h-16 text-xl capitalize'}
+              onClick={() => void keep(answer)}
+              disabled={isLoading}
+            >
+              {wordOf(answer)}
+            </Button>
+          ))}
+        </div>
       </div>
       {referenced && (
         <Choice
-          label={kind === 'test-light' ? 'Lamp’s other end at' : 'Black lead at'}
+          label={kind === 'test-light' ? 'Lamp’s other end' : 'Black lead at'}
+          beside
           options={REFERENCES.map((value) => ({ value, label: REFERENCE_NAMES[value] }))}
           value={reference}
           onChange={setReference}
         />
       )}
       {kind === 'resistance' && (
-        <Choice label="Leads" options={optionsOf(ACROSS)} value={across} onChange={setAcross} />
+        <Choice label="Leads" beside options={optionsOf(ACROSS)} value={across} onChange={setAcross} />
       )}
-      {kind === 'duty' && <Choice label="Duty" options={optionsOf(DUTY_LINES)} value={line} onChange={setLine} />}
-      <MomentFields states={KEY_STATES} moment={moment} onChange={setMoment} />
+      {kind === 'duty' && (
+        <Choice label="Duty" beside options={optionsOf(DUTY_LINES)} value={line} onChange={setLine} />
+      )}
+      <KeyField states={KEY_STATES} moment={moment} beside onChange={setMoment} />
+      {!unit && <PresenceField moment={moment} beside onChange={setMoment} />}
       <HowFields how={how} onChange={setHow} driven={profile.stations.some((one) => one.kind === 'module')} />
       <ErrorNotice text={problem ?? errorText(error)} />
       <p className="label">
@@ -213,11 +231,12 @@ function ReadingForm({
         sparks near fuel vapour; keep clear of moving and hot parts. A slipped probe can short battery power.
       </p>
       {unit && (
-        <SheetKeep>
-          <Button type="submit" look="rust" className="w-full text-lg" disabled={isLoading}>
+        <DockedKeep>
+          <PresenceField moment={moment} hideLabel onChange={setMoment} />
+          <Button type="submit" look="rust" className="min-w-56 flex-1 text-lg" disabled={isLoading}>
             {text.trim() ? 'Keep this reading' : skip}
           </Button>
-        </SheetKeep>
+        </DockedKeep>
       )}
     </form>
   );

@@ -1,5 +1,11 @@
 import { useForm } from 'react-hook-form';
-import { errorText, useChangePasswordMutation, useChooseUnitMutation, useMeQuery } from '../../app/api';
+import {
+  errorText,
+  useChangePasswordMutation,
+  useChooseUnitMutation,
+  useMeQuery,
+  useSetCodeMutation,
+} from '../../app/api';
 import type { PressureUnitName } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
@@ -38,8 +44,50 @@ export function AccountPage() {
         />
         <ErrorNotice text={errorText(unitResult.error)} />
       </section>
+      <CodeForm hasCode={me.user.hasCode} />
       <PasswordForm />
     </main>
+  );
+}
+
+/** Four digits that bring one to a tablet that several share. */
+function CodeForm({ hasCode }: { hasCode: boolean }) {
+  const { register, handleSubmit, reset } = useForm<{ password: string; pin: string }>();
+  const [setCode, { error, isLoading, isSuccess }] = useSetCodeMutation();
+  const submit = handleSubmit(async ({ password, pin }) => {
+    const result = await setCode({ password, ...(pin !== '' && { pin }) });
+    if (!('error' in result)) reset();
+  });
+  return (
+    <form onSubmit={(event) => void submit(event)} className="card space-y-3 p-5">
+      <h2 className="text-xl">Code for a shared tablet</h2>
+      <p className="text-soft">
+        {hasCode
+          ? 'You have a code: on a signed-in tablet of the shop your name and four digits make it yours. Five wrong ones in a row, and it needs your password.'
+          : 'With a code, your name and four digits make a signed-in tablet of the shop yours, so that what you measure is kept as taken by you.'}
+      </p>
+      <Field label="Password" type="password" required autoComplete="current-password" {...register('password')} />
+      <Field
+        label={hasCode ? 'New code, or empty for none' : 'Code'}
+        type="password"
+        inputMode="numeric"
+        pattern="[0-9]{4}"
+        maxLength={4}
+        required={!hasCode}
+        autoComplete="off"
+        hint="Four digits."
+        {...register('pin')}
+      />
+      <ErrorNotice text={errorText(error)} />
+      <div className="flex items-center gap-3">
+        <Button type="submit" look="ink" disabled={isLoading}>
+          Keep the code
+        </Button>
+        <span role="status" className="text-mineral">
+          {isSuccess && 'Kept.'}
+        </span>
+      </div>
+    </form>
   );
 }
 
