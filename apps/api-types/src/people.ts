@@ -1,7 +1,7 @@
-import type { HouseRules } from '@jarro/core';
+import type { HouseRules, PressureUnitName } from '@jarro/core';
 
 export type UserRole = 'technician' | 'lead' | 'adviser';
-export type PressureUnitName = 'psi' | 'bar' | 'kPa';
+export type { PressureUnitName };
 
 /** Whoever is signed in, with the shop and its limits. */
 export interface Me {

@@ -1,11 +1,21 @@
 import { readFileSync } from 'node:fs';
 import { createInterface } from 'node:readline';
-import { checkCase, diagnose, InputError, type Diagnosis } from '@jarro/core';
+import { checkCase, describeEvidence, diagnose, InputError, recordOf, sentenceOf, type Diagnosis } from '@jarro/core';
 
 const MOST_NAMED = 3;
 
+/** A diagnosis, and what each reading says by its id. */
+interface Answer {
+  readonly diagnosis: Diagnosis;
+  readonly sentence: (id: string) => string;
+}
+
 /** One case's JSON text to its diagnosis. @throws InputError naming the fields that are wrong */
 export function diagnoseText(text: string): Diagnosis {
+  return answerText(text).diagnosis;
+}
+
+function answerText(text: string): Answer {
   let content: unknown;
   try {
     content = JSON.parse(text);
@@ -20,7 +30,11 @@ export function diagnoseText(text: string): Diagnosis {
     throw new InputError(`${named.join(' ')}${more > 0 ? ` And ${more} more.` : ''}`);
   }
   const { system, readings, ...options } = checked.case;
-  return diagnose(system, readings, options);
+  const sentence = (id: string) => {
+    const reading = readings.find((one) => one.id === recordOf(id));
+    return reading ? `${id}: ${sentenceOf(describeEvidence(reading, system, 'kPa'))}` : id;
+  };
+  return { diagnosis: diagnose(system, readings, options), sentence };
 }
 
 export function diagnoseFile(path: string, json: boolean): void {
@@ -32,7 +46,7 @@ export function diagnoseFile(path: string, json: boolean): void {
     throw new InputError(`${path} can't be read (${reason}). Check the name and the folder.`);
   }
   try {
-    write(diagnoseText(text), json);
+    write(answerText(text), json);
   } catch (error) {
     if (error instanceof InputError) throw new InputError(`${path}: ${error.message}`);
     throw error;
@@ -51,7 +65,7 @@ export async function diagnoseLines(json: boolean): Promise<boolean> {
     number++;
     if (!line.trim()) continue;
     try {
-      write(diagnoseText(line), json);
+      write(answerText(line), json);
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
       good = false;
@@ -63,22 +77,25 @@ export async function diagnoseLines(json: boolean): Promise<boolean> {
 }
 
 /** The contract's object has no word for what remains: an empty list of tests says it. */
-function write(diagnosis: Diagnosis, json: boolean): void {
+function write({ diagnosis, sentence }: Answer, json: boolean): void {
   const { remains: _remains, ...contract } = diagnosis;
-  process.stdout.write(json ? `${JSON.stringify(contract)}\n` : describeDiagnosis(diagnosis));
+  process.stdout.write(json ? `${JSON.stringify(contract)}\n` : describeDiagnosis(diagnosis, sentence));
 }
 
 const SHOWN = 5;
 
-function describeDiagnosis({ suspects, nextTests, remains, contradictions, gate }: Diagnosis): string {
+/** @param sentence what a reading says, by its id */
+function describeDiagnosis(
+  { suspects, nextTests, remains, contradictions, gate }: Diagnosis,
+  sentence: (id: string) => string,
+): string {
   const lines = ['Suspects'];
   for (const { title, family, probability, because, against } of suspects.slice(0, SHOWN)) {
-    const reasons = [
-      because.length && `for: ${because.join(', ')}`,
-      against.length && `against: ${against.join(', ')}`,
-    ];
-    const said = reasons.filter(Boolean).join('; ');
-    lines.push(`  ${(100 * probability).toFixed(0).padStart(3)} %  ${title} (${family})${said ? `  ${said}` : ''}`);
+    lines.push(`  ${(100 * probability).toFixed(0).padStart(3)} %  ${title} (${family})`);
+    lines.push(
+      ...because.map((id) => `         + ${sentence(id)}`),
+      ...against.map((id) => `         - ${sentence(id)}`),
+    );
   }
   const open = contradictions.filter(({ settled }) => !settled);
   const settled = contradictions.filter((one) => one.settled);

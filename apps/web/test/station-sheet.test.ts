@@ -1,6 +1,7 @@
 import {
   cautionsFor,
   checkEntry,
+  DUTY_LINE_NAMES,
   EMPTY_INTAKE,
   findMeasure,
   PATHS,
@@ -15,7 +16,6 @@ import { describeLink } from '../src/features/evidence/describe-link';
 import { howTaken, USUAL_WAY } from '../src/features/path/how';
 import {
   answersTo,
-  DUTY_LINES,
   kindsAt,
   placesBeside,
   stationOrPlace,
@@ -39,7 +39,7 @@ function offered(profile: SystemProfile): Offered[] {
   return [...profile.stations, ...beside].flatMap((station) =>
     kindsAt(station).flatMap((kind): Offered[] =>
       kind === 'duty'
-        ? Object.keys(DUTY_LINES).map((at) => ({ station, kind, at }))
+        ? Object.keys(DUTY_LINE_NAMES).map((at) => ({ station, kind, at }))
         : [{ station, kind, at: station.id }],
     ),
   );

@@ -112,7 +112,7 @@ describe('evidence', () => {
     const item = { evidence: [link({})], captures: [], intake: EMPTY_INTAKE, system: null } as unknown as CaseDetail;
     const text = (part: Partial<EvidenceItem>, unit: PressureUnitName) => describeLink(link(part), item, unit);
     const rail = { kind: 'pressure', at: 'rail', value: 379_212 } as const;
-    expect(text(rail, 'psi')).toEqual({ title: 'Gauge at the rail', text: '55.0 psi' });
+    expect(text(rail, 'psi')).toMatchObject({ title: 'Gauge at the rail', text: '55.0 psi' });
     expect(text(rail, 'bar').text).toBe('3.79 bar');
     expect(text(rail, 'kPa').text).toBe('379 kPa');
     expect(text({ kind: 'timing', at: 'injector_on_time', value: 0.038 }, 'psi').text).toBe('38.00 ms');

@@ -1,5 +1,6 @@
 export * from './errors.js';
 export * from './units/units.js';
+export * from './units/display.js';
 export * from './capture/capture.js';
 export * from './capture/roles.js';
 export * from './capture/source.js';
@@ -30,9 +31,11 @@ export * from './evidence/records.js';
 export * from './terms/key-states.js';
 export * from './terms/references.js';
 export * from './terms/stages.js';
+export * from './terms/words.js';
 export * from './measure/pressure/hold-record.js';
 export * from './evidence/entry.js';
 export * from './evidence/first-checks.js';
+export * from './evidence/describe.js';
 export {
   checkEntry,
   cautionsFor,

@@ -15,7 +15,7 @@ it('loses nothing that it acknowledged when it is killed under load', async () =
   const acknowledged = new Set<string>();
   const capture = csvOf({ sampleRateHz: 10_000, durationS: 0.4 });
   let server = await startProcess(url.href);
-  for (let round = 0; round < (LONG ? 40 : 3); round++) {
+  for (let round = 0; round < (LONG ? 50 : 3); round++) {
     const client = await signedIn(() => server.address);
     const { body } = await client.send('POST', '/cases', VEHICLE);
     const { id } = body as { id: string };
@@ -43,7 +43,7 @@ it('loses nothing that it acknowledged when it is killed under load', async () =
     expect(stored.has(id)).toBe(true);
   }
   await source.destroy();
-}, 900_000);
+}, 1_800_000);
 
 /** Somebody who keeps entering until nothing answers any more. */
 async function press(client: Client, id: string, seat: number, capture: Buffer, acknowledged: Set<string>) {

@@ -1,23 +1,5 @@
-import type { BarState, KeyState, Pattern, Reference, Trust } from '@jarro/core';
+import type { BarState, Pattern } from '@jarro/core';
 import type { VerdictKind } from '@jarro/api-types';
-
-export const REFERENCE_NAMES: Record<Reference, string> = {
-  'battery-': 'Battery −',
-  'battery+': 'Battery +',
-  chassis: 'Chassis',
-  'local-ground': 'Ground nearby',
-};
-
-export const TRUST_NAMES: Record<Trust, string> = { high: 'Sure', normal: 'As usual', low: 'Doubtful' };
-
-export const KEY_STATE_NAMES: Record<KeyState, string> = {
-  off: 'Key off',
-  prime: 'Prime',
-  cranking: 'Cranking',
-  idle: 'Idle',
-  loaded: 'Loaded',
-  'after-off': 'After shut-down',
-};
 
 export const VERDICT_NAMES: Record<VerdictKind, string> = {
   'replace-pump': 'Pump condemned',

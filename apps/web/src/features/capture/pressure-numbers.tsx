@@ -1,5 +1,5 @@
-import type { PressureResult } from '@jarro/core';
-import { pressureText, usePressureUnit } from '../../app/units';
+import { type PressureResult, pressureText } from '@jarro/core';
+import { usePressureUnit } from '../../app/units';
 
 /** What a recorded rail pressure measured, in a line of numbers. */
 export function PressureNumbers({ pressure }: { pressure: PressureResult }) {

@@ -1,7 +1,14 @@
-import { findNumber, type EntryKind, type EntryValue, type HowTaken, type KeyState } from '@jarro/core';
+import {
+  type EntryKind,
+  type EntryValue,
+  findNumber,
+  type HowTaken,
+  KEY_STATE_NAMES,
+  type KeyState,
+  shownAs,
+} from '@jarro/core';
 import { errorText, useAddEntryMutation } from '../../app/api';
-import { shownAs, usePressureUnit } from '../../app/units';
-import { KEY_STATE_NAMES } from '../../app/words';
+import { usePressureUnit } from '../../app/units';
 import type { Moment } from '../path/moment';
 import { useTheBench } from './bench';
 import { NumberSheet } from './number-sheet';

@@ -1,6 +1,6 @@
-import type { EntryValue, HowTaken, KeyState } from '@jarro/core';
+import { type EntryValue, type HowTaken, type KeyState, type Shown } from '@jarro/core';
 import { useState, type FormEvent, type ReactNode } from 'react';
-import { readNumber, type Shown } from '../../app/units';
+import { readNumber } from '../../app/units';
 import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';

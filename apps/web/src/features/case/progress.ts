@@ -1,6 +1,5 @@
-import { FIRST_CHECKS, type CaseLadder, type Stage } from '@jarro/core';
+import { type CaseLadder, FIRST_CHECKS, KEY_STATE_NAMES, type Stage } from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
-import { KEY_STATE_NAMES } from '../../app/words';
 import { entriesOf, standing, standingCaptures } from './evidence';
 
 export interface Progress {

@@ -1,11 +1,10 @@
-import type { KeyState, SweepRecord, SweepStep } from '@jarro/core';
+import { type KeyState, type SweepRecord, type SweepStep, KEY_STATE_NAMES, pressureText, shownAs } from '@jarro/core';
 import { Plus } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
 import type { CaseDetail, PressureUnitName } from '@jarro/api-types';
-import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
-import { KEY_STATE_NAMES } from '../../app/words';
+import { readNumber, usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';

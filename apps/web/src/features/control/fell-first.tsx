@@ -1,8 +1,7 @@
-import { findMeasure, type KeyState } from '@jarro/core';
+import { findMeasure, KEY_STATE_NAMES, type KeyState } from '@jarro/core';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import type { CaseDetail } from '@jarro/api-types';
-import { KEY_STATE_NAMES } from '../../app/words';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';

@@ -1,9 +1,9 @@
-import { findMeasure, type EntryKind, type Intake } from '@jarro/core';
+import { type EntryKind, findMeasure, type Intake, KEY_STATE_NAMES } from '@jarro/core';
 import { Camera } from 'lucide-react';
 import { useState } from 'react';
 import type { CaptureValue, CaseDetail, EvidenceItem } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
-import { KEY_STATE_NAMES, when } from '../../app/words';
+import { when } from '../../app/words';
 import { VoidEntry } from '../case/void-entry';
 import { Button } from '../../ui/button';
 import { Sheet } from '../../ui/sheet';
@@ -106,21 +106,24 @@ function PhotosOfEntry({ item, link, title }: { item: CaseDetail; link: Evidence
   );
 }
 
+/** A capture has a moment too. */
+function momentOf({ keyState, faultPresent }: EvidenceItem): string {
+  return keyState ? `${KEY_STATE_NAMES[keyState].toLowerCase()}, fault ${faultPresent ? 'present' : 'absent'}` : '';
+}
+
 function LinkRow({ item, link, editable }: { item: CaseDetail; link: EvidenceItem; editable: boolean }) {
   const unit = usePressureUnit();
-  const { title, text } = describeLink(link, item, unit);
+  const { title, text, moment } = describeLink(link, item, unit);
   return (
     <li className="grid grid-cols-[2.5rem_1fr_auto] items-start gap-x-2 border-b border-line py-1.5">
       <span className="text-soft">{link.sequence}</span>
       <div>
         <p className={link.voided ? 'text-soft line-through' : ''}>
-          <span className="font-semibold">{title}</span> {text}
+          <span className="font-semibold">{title}:</span> {[text, moment || momentOf(link)].filter(Boolean).join(', ')}
         </p>
         {link.kind === 'intake' && <IntakeVersion intake={link.value as Intake} before={intakeBefore(item, link)} />}
         <p className="label">
           {link.takenBy}, {when(link.takenAt)}
-          {link.keyState && ` · ${KEY_STATE_NAMES[link.keyState].toLowerCase()}`}
-          {link.faultPresent !== null && ` · fault ${link.faultPresent ? 'present' : 'absent'}`}
           {link.kind === 'capture' && <OriginalLink link={link} />}
           {link.voided && ` · voided by ${link.voided.by}: ${link.voided.reason}`}
         </p>

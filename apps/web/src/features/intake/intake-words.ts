@@ -3,16 +3,16 @@ import {
   BATTERY_SUPPORT,
   CIRCUMSTANCES,
   FREQUENCIES,
+  type Intake,
+  KEY_STATE_NAMES,
+  type KeyState,
+  pressureText,
   SYMPTOMS,
   SYSTEMS,
   TAMPERING,
-  type Intake,
-  type KeyState,
   type Vehicle,
 } from '@jarro/core';
 import type { PressureUnitName } from '@jarro/api-types';
-import { pressureText } from '../../app/units';
-import { KEY_STATE_NAMES } from '../../app/words';
 
 export type IntakeField = keyof Intake;
 

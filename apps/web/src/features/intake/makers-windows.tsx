@@ -1,7 +1,6 @@
-import type { Intake, KeyState, PressureWindow } from '@jarro/core';
+import { type Intake, type KeyState, type PressureWindow, KEY_STATE_NAMES, pressureText, shownAs } from '@jarro/core';
 import { useState } from 'react';
-import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
-import { KEY_STATE_NAMES } from '../../app/words';
+import { readNumber, usePressureUnit } from '../../app/units';
 
 const STATES: readonly KeyState[] = ['prime', 'cranking', 'idle', 'loaded'];
 

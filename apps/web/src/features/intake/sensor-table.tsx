@@ -1,6 +1,6 @@
-import { ratiometricTable, type Intake } from '@jarro/core';
+import { type Intake, pressureText, ratiometricTable, shownAs } from '@jarro/core';
 import { useState } from 'react';
-import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
+import { readNumber, usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Field } from '../../ui/field';
 import { ErrorNotice } from '../../ui/notice';

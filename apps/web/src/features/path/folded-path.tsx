@@ -1,6 +1,5 @@
-import type { CaseLadder, Rung } from '@jarro/core';
+import { type CaseLadder, type Rung, KEY_STATE_NAMES } from '@jarro/core';
 import { ChevronDown, Route } from 'lucide-react';
-import { KEY_STATE_NAMES } from '../../app/words';
 import type { Bench } from '../case/bench';
 import { standingOf } from './standings';
 import { SUSPECT_MARK, useSuspectInView } from './use-suspect-in-view';

@@ -1,7 +1,6 @@
-import { TRUSTS } from '@jarro/core';
-import { TRUST_NAMES } from '../../app/words';
+import { TRUST_NAMES, TRUSTS } from '@jarro/core';
 import { Choice, optionsOf } from '../../ui/choice';
-import { BATTERY_NAMES, CONNECTOR_NAMES, HELP_NAMES, type How } from './how';
+import { BATTERY_NAMES, CONNECTOR_NAMES, HELP_CHOICES, type How } from './how';
 
 /** Everything about a reading that is seldom otherwise than usual, folded away until it is. */
 export function HowFields({
@@ -19,7 +18,7 @@ export function HowFields({
 }) {
   const unusual = [
     how.connector === 'open' && CONNECTOR_NAMES.open,
-    how.helped !== 'no' && HELP_NAMES[how.helped],
+    how.helped !== 'no' && HELP_CHOICES[how.helped],
     how.battery !== 'as-case' && BATTERY_NAMES[how.battery],
     how.command.trim() && `Commanded ${how.command} %`,
     how.trust !== 'normal' && `Trusted ${TRUST_NAMES[how.trust].toLowerCase()}`,
@@ -40,7 +39,7 @@ export function HowFields({
         )}
         <Choice
           label="The circuit meanwhile"
-          options={optionsOf(HELP_NAMES)}
+          options={optionsOf(HELP_CHOICES)}
           value={how.helped}
           onChange={(helped) => onChange({ ...how, helped })}
         />

@@ -1,4 +1,4 @@
-import type { Helped, HowTaken, Trust } from '@jarro/core';
+import { HELP_NAMES, type Helped, type HowTaken, type Trust } from '@jarro/core';
 import { readNumber } from '../../app/units';
 
 /** How a reading was taken, as it is chosen on its sheet. */
@@ -14,12 +14,7 @@ export interface How {
 export const USUAL_WAY: How = { connector: 'loaded', helped: 'no', battery: 'as-case', command: '', trust: 'normal' };
 
 export const CONNECTOR_NAMES = { loaded: 'Plug on, current flowing', open: 'Plug off' } as const;
-export const HELP_NAMES = {
-  no: 'As it is',
-  bridged: 'Relay bridged',
-  fed: 'Pump fed directly',
-  'module-bypassed': 'Module passed by',
-} as const satisfies Record<How['helped'], string>;
+export const HELP_CHOICES = { no: 'As it is', ...HELP_NAMES } as const satisfies Record<How['helped'], string>;
 export const BATTERY_NAMES = {
   'as-case': 'As the intake says',
   boosted: 'Jump pack or charger on',

@@ -1,5 +1,4 @@
-import type { KeyState } from '@jarro/core';
-import { KEY_STATE_NAMES } from '../../app/words';
+import { type KeyState, KEY_STATE_NAMES } from '@jarro/core';
 import { Choice } from '../../ui/choice';
 
 const PRESENCE = [

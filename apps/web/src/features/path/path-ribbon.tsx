@@ -1,8 +1,15 @@
-import { PATH_TITLES, type CaseLadder, type KeyState, type Rung, type SystemProfile } from '@jarro/core';
+import {
+  type CaseLadder,
+  KEY_STATE_NAMES,
+  type KeyState,
+  PATH_TITLES,
+  type Rung,
+  type SystemProfile,
+} from '@jarro/core';
 import { ChevronUp, Route } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { grouped, KEY_STATE_NAMES } from '../../app/words';
+import { grouped } from '../../app/words';
 import { Choice } from '../../ui/choice';
 import { useTheBench, type Bench } from '../case/bench';
 import { standingCaptures } from '../case/evidence';

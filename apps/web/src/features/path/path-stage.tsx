@@ -1,7 +1,8 @@
+import { KEY_STATE_NAMES } from '@jarro/core';
 import { Plus } from 'lucide-react';
 import type { EvidenceItem } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
-import { KEY_STATE_NAMES, when } from '../../app/words';
+import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { useTheBench } from '../case/bench';
 import { VoidEntry } from '../case/void-entry';

@@ -1,4 +1,5 @@
 import {
+  DUTY_LINE_NAMES,
   EVIDENCE,
   findMeasure,
   MEASURES,
@@ -39,12 +40,10 @@ export interface StationReading {
   readonly line?: DutyLine;
 }
 
-/** Lines of a driver module that carry a duty. */
-export const DUTY_LINES = { output: 'Given out', command: 'Asked, at its pin', feedback: 'Answered' } as const;
-export type DutyLine = keyof typeof DUTY_LINES;
+export type DutyLine = keyof typeof DUTY_LINE_NAMES;
 
 export function isDutyLine(at: string): at is DutyLine {
-  return Object.hasOwn(DUTY_LINES, at);
+  return Object.hasOwn(DUTY_LINE_NAMES, at);
 }
 
 /** The word on the key that offers a kind. */

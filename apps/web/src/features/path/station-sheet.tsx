@@ -1,8 +1,16 @@
-import { cautionsFor, KEY_STATES, REFERENCES, type EntryValue, type Reference, type Station } from '@jarro/core';
+import {
+  cautionsFor,
+  DUTY_LINE_NAMES,
+  type EntryValue,
+  KEY_STATES,
+  type Reference,
+  REFERENCE_NAMES,
+  REFERENCES,
+  type Station,
+} from '@jarro/core';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { readNumber } from '../../app/units';
-import { REFERENCE_NAMES } from '../../app/words';
 import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { Choice, optionsOf } from '../../ui/choice';
@@ -21,7 +29,6 @@ import { useMoment } from './use-moment';
 import {
   answersTo,
   DEAD_KINDS,
-  DUTY_LINES,
   keyOf,
   kindsAt,
   placesBeside,
@@ -220,7 +227,7 @@ function ReadingForm({
         <Choice label="Leads" beside options={optionsOf(ACROSS)} value={across} onChange={setAcross} />
       )}
       {kind === 'duty' && (
-        <Choice label="Duty" beside options={optionsOf(DUTY_LINES)} value={line} onChange={setLine} />
+        <Choice label="Duty" beside options={optionsOf(DUTY_LINE_NAMES)} value={line} onChange={setLine} />
       )}
       <KeyField states={KEY_STATES} moment={moment} beside onChange={setMoment} />
       {!unit && <PresenceField moment={moment} beside onChange={setMoment} />}

@@ -1,10 +1,9 @@
-import { captureEntries, countedEntries, type Entry, type HoldBlock } from '@jarro/core';
+import { captureEntries, countedEntries, type Entry, type HoldBlock, KEY_STATE_NAMES, pressureText } from '@jarro/core';
 import { Check } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import type { CaseDetail } from '@jarro/api-types';
-import { pressureText, usePressureUnit } from '../../app/units';
-import { KEY_STATE_NAMES } from '../../app/words';
+import { usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';

@@ -1,16 +1,18 @@
 import {
-  findNumber,
   type Entry,
   type EntryKind,
+  findNumber,
+  KEY_STATE_NAMES,
   type KeyState,
+  pressureText,
   type SheetLine,
+  shownAs,
   type Spec,
   type Standing,
 } from '@jarro/core';
 import { Check, Minus, Plus, TriangleAlert } from 'lucide-react';
 import type { PressureUnitName } from '@jarro/api-types';
-import { pressureText, shownAs, usePressureUnit } from '../../app/units';
-import { KEY_STATE_NAMES } from '../../app/words';
+import { usePressureUnit } from '../../app/units';
 
 const MARKS: Record<Standing, { mark: typeof Check; word: string; tone: string }> = {
   within: { mark: Check, word: 'within', tone: 'text-mineral' },

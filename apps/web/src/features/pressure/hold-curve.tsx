@@ -1,9 +1,8 @@
-import type { HoldRecord } from '@jarro/core';
+import { type HoldRecord, shownAs } from '@jarro/core';
 import { Chart, LinearScale, LineController, LineElement, PointElement, type ChartConfiguration } from 'chart.js';
 import { useEffect, useRef } from 'react';
 import type { PressureUnitName } from '@jarro/api-types';
 import { useTheme } from '../../app/theme';
-import { shownAs } from '../../app/units';
 
 Chart.register(LineController, LineElement, PointElement, LinearScale);
 

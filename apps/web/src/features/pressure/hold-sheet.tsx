@@ -1,10 +1,10 @@
-import { findNumber, fitHold, judgeHold, type HoldBlock, type HoldRecord } from '@jarro/core';
+import { findNumber, fitHold, type HoldBlock, type HoldRecord, judgeHold, pressureText, shownAs } from '@jarro/core';
 import { Undo2 } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
 import type { PressureUnitName } from '@jarro/api-types';
-import { pressureText, readNumber, shownAs, usePressureUnit } from '../../app/units';
+import { readNumber, usePressureUnit } from '../../app/units';
 import { BigNumber } from '../../ui/big-number';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';

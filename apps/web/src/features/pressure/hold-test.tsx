@@ -1,10 +1,10 @@
-import { wordsAt, type HoldRecord } from '@jarro/core';
+import { type HoldRecord, pressureText, wordsAt } from '@jarro/core';
 import { Timer } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
 import type { CaseDetail } from '@jarro/api-types';
-import { pressureText, usePressureUnit } from '../../app/units';
+import { usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { standing } from '../case/evidence';

@@ -1,10 +1,4 @@
-import { HOLD_BLOCKS, type HoldBlock } from '@jarro/core';
-
-export const BLOCK_NAMES: Record<HoldBlock, string> = {
-  none: 'Nothing blocked',
-  supply: 'Supply line blocked',
-  return: 'Return line blocked',
-};
+import { BLOCK_NAMES, HOLD_BLOCKS } from '@jarro/core';
 
 export const BLOCKS = HOLD_BLOCKS.map((value) => ({ value, label: BLOCK_NAMES[value] }));
 

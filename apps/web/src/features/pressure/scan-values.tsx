@@ -1,6 +1,6 @@
-import { newestEntry, type Entry } from '@jarro/core';
+import { type Entry, newestEntry, pressureText } from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
-import { pressureText, usePressureUnit } from '../../app/units';
+import { usePressureUnit } from '../../app/units';
 import type { WhatToMeasure } from '../case/measure-sheet';
 import { ReadingTile } from './gauge-tile';
 

@@ -1,17 +1,18 @@
 import {
   DEFAULT_HOUSE_RULES,
   fromPascal,
-  NUMBER_RULES,
-  SCHOOL_RULES,
-  toPascal,
   type HouseRules,
+  NUMBER_RULES,
   type NumberRuleName,
   type RuleUnit,
+  SCHOOL_RULES,
+  type Shown,
+  toPascal,
 } from '@jarro/core';
 import { useState } from 'react';
 import { errorText, useChangeShopMutation, useMeQuery } from '../../app/api';
 import type { PressureUnitName, ShopSettings } from '@jarro/api-types';
-import { usePressureUnit, type Shown } from '../../app/units';
+import { usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';

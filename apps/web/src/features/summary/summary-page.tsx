@@ -1,13 +1,13 @@
 import { ArrowLeft, Printer } from 'lucide-react';
 import { Link } from 'react-router';
 import type { CaptureItem, CaseDetail, Me, StoredGate } from '@jarro/api-types';
-import { grouped, KEY_STATE_NAMES, PATTERN_NAMES, VERDICT_NAMES, when } from '../../app/words';
+import { grouped, PATTERN_NAMES, VERDICT_NAMES, when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
 import { DropLedgerTable } from '../path/drop-ledger';
 import { WithCase } from '../case/with-case';
 import { standingCaptures, verdictsOf } from '../case/evidence';
-import { describeLink } from '../evidence/describe-link';
+import { linkSentence } from '../evidence/describe-link';
 import { usePressureUnit } from '../../app/units';
 
 /** One case on paper: what was found, on which evidence, by whom. */
@@ -52,13 +52,10 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
         <h2 className="text-xl">Evidence</h2>
         <ul className="text-[0.93rem]">
           {item.evidence.map((link) => {
-            const { title, text } = describeLink(link, item, unit);
             return (
               <li key={link.id} className={`border-b border-line py-1 ${link.voided ? 'line-through' : ''}`}>
-                {link.sequence}. {title} {text}
-                {link.keyState && `, ${KEY_STATE_NAMES[link.keyState].toLowerCase()}`}
-                {link.faultPresent !== null && `, fault ${link.faultPresent ? 'present' : 'absent'}`}; {link.takenBy},{' '}
-                {when(link.takenAt)} <Seal hash={link.hash} />
+                {link.sequence}. {linkSentence(link, item, unit)}; {link.takenBy}, {when(link.takenAt)}{' '}
+                <Seal hash={link.hash} />
                 {link.voided && ` voided by ${link.voided.by}: ${link.voided.reason}`}
               </li>
             );

@@ -1,8 +1,7 @@
-import { CONTROLS, REGULATORS, type KeyState, type SystemProfile } from '@jarro/core';
+import { CONTROLS, KEY_STATE_NAMES, type KeyState, pressureText, REGULATORS, type SystemProfile } from '@jarro/core';
 import type { Dispatch } from 'react';
-import { pressureText, usePressureUnit } from '../../app/units';
+import { usePressureUnit } from '../../app/units';
 import { toPascal } from '@jarro/core';
-import { KEY_STATE_NAMES } from '../../app/words';
 import { Labelled, NumberField } from './fields';
 import type { Edit, ProblemOf } from './profile-state';
 import { CONTROL_NAMES, REGULATOR_NAMES } from './station-words';
