@@ -1,129 +1,43 @@
-import { createRequire } from 'node:module';
-import { ensureBuilt, ensurePackages } from './lib/prepare.mjs';
 import { scoreFolder, scoreSeeds } from './lib/accuracy.mjs';
+import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { say } from './lib/shell.mjs';
 
-// The performance table; with `accuracy [DIR] [--misses]` the accuracy of the ramp analysis instead, on a folder of captures
-// with a truth.json, or on own drawn captures: `accuracy [SEED [COUNT]] [--json]`. Ratios are taken within this one run, so
-// that the machine matters little.
+// The performance table; `--strict` ends badly when a target is missed, `--core` leaves out what needs a server. With
+// `accuracy [DIR] [--misses]` the accuracy of the ramp analysis instead, on a folder of captures with a truth.json, or on own
+// drawn captures: `accuracy [SEED [COUNT]] [--json]`. Ratios are taken within this one run, so that the machine matters little.
 
+const options = process.argv.slice(2);
+const isAccuracy = options[0] === 'accuracy';
+const isServed = !isAccuracy && !options.includes('--core');
 ensurePackages();
-ensureBuilt(['core']);
-if (process.argv[2] === 'accuracy') {
-  const options = process.argv.slice(3);
-  const [given = '1', count] = options.filter((option) => !option.startsWith('--'));
+if (isServed) {
+  ensureCommand('mariadbd', 'mariadb-server');
+  ensureCommand('chromium', 'chromium');
+}
+ensureBuilt(isServed ? ['core', 'answer types', 'server', 'interface'] : ['core']);
+if (isAccuracy) await accuracy(options.slice(1));
+else await performanceTable();
+
+/** @param {readonly string[]} asked */
+async function accuracy(asked) {
+  const [given = '1', count] = asked.filter((option) => !option.startsWith('--'));
   const core = await import('@jarro/core');
   const board = /^\d+$/.test(given)
     ? scoreSeeds(core, Number(given), count && Number(count))
     : scoreFolder(core, given, 'abf');
-  if (options.includes('--json')) say(JSON.stringify(board.plain()));
-  else board.show(options.includes('--misses'));
-  process.exit(0);
+  if (asked.includes('--json')) say(JSON.stringify(board.plain()));
+  else board.show(asked.includes('--misses'));
 }
-const { analyzeRamp, csvBlocks, diagnose, readCsv, simulateCapture, templateProfile } = await import('@jarro/core');
-const require = createRequire(new URL('../packages/core/package.json', import.meta.url));
-const Papa = require('papaparse');
-const FFT = require('fft.js');
 
-const row = (work, value, target) => say(`${work.padEnd(62)} ${value.padStart(22)}   ${target}`);
-const megabytes = (bytes) => `${(bytes / 2 ** 20).toFixed(0)} MiB`;
-
-/** Best of some runs, ms. */
-function time(runs, work) {
-  let best = Infinity;
-  for (let i = 0; i < runs; i++) {
-    const start = performance.now();
-    work();
-    best = Math.min(best, performance.now() - start);
+async function performanceTable() {
+  const { Table } = await import('./bench/table.mjs');
+  const table = new Table();
+  const { benchCore } = await import('./bench/core.mjs');
+  benchCore(table);
+  if (isServed) {
+    const { benchServed } = await import('./bench/served.mjs');
+    await benchServed(table);
   }
-  return best;
-}
-
-/** A capture of any length out of one simulated second, repeated where the turns meet nearly. */
-function longCapture(samples, sampleRateHz) {
-  const { capture } = simulateCapture({ sampleRateHz, durationS: 2, barSpread: 0.03 });
-  const source = capture.channels[0].samples;
-  const steady = source.subarray(Math.floor(source.length / 2));
-  const out = new Float32Array(samples);
-  out.set(source.subarray(0, Math.min(source.length, samples)));
-  for (let at = source.length; at < samples; at += steady.length) {
-    out.set(steady.subarray(0, Math.min(steady.length, samples - at)), at);
-  }
-  return { name: 'clamp', unit: 'A', fileFactor: 1, samples: out, role: 'pump_current', zeroStated: false };
-}
-
-const RATE_HZ = 500_000;
-const ten = longCapture(10_000_000, RATE_HZ);
-analyzeRamp(ten, RATE_HZ, 0);
-const before = process.memoryUsage();
-let peak = 0;
-const full = time(3, () => {
-  analyzeRamp(ten, RATE_HZ, 0);
-  const { heapUsed, arrayBuffers } = process.memoryUsage();
-  peak = Math.max(peak, heapUsed + arrayBuffers - before.heapUsed - before.arrayBuffers);
-});
-row('ramp analysis, 10 million samples', `${full.toFixed(0)} ms`, 'target 1000 ms');
-row('  memory beside the samples', megabytes(Math.max(0, peak)), `samples ${megabytes(40_000_000)}, target 3x`);
-const five = { ...ten, samples: ten.samples.slice(0, 5_000_000) };
-const half = time(3, () => analyzeRamp(five, RATE_HZ, 0));
-row('  growth from 5 to 10 million', `${(full / half).toFixed(2)}x`, 'linear is 2');
-const slow = longCapture(10_000_000, 10_000);
-row('the same at 10 kS/s, 1000 s', `${time(2, () => analyzeRamp(slow, 10_000, 0)).toFixed(0)} ms`, 'target 1000 ms');
-row(
-  'naive autocorrelation (one FFT, no speed or bars), 10 million',
-  `${time(1, () => naive(ten.samples)).toFixed(0)} ms`,
-  '',
-);
-
-const { capture } = simulateCapture({ sampleRateHz: 500_000, durationS: 2, voltages: true });
-const csv = Buffer.concat([...csvBlocks(capture)]);
-const ours = time(3, () => readCsv(csv));
-const plain = time(2, () => plainPapa(csv));
-row('CSV, 3 channels, 1 million rows', `${ours.toFixed(0)} ms`, '');
-row('  plain papaparse and Number', `${plain.toFixed(0)} ms, ${(plain / ours).toFixed(1)}x ours`, 'target 1.5x');
-
-const profile = templateProfile('P4');
-const sixty = readings(60);
-const first = time(1, () => diagnose(profile, sixty));
-const again = time(20, () => diagnose(profile, [...sixty.slice(0, -1), reading(profile.stations[0].id, 12.31)]));
-row('posterior, plan and gates, 60 readings, the first time', `${first.toFixed(0)} ms`, '');
-row('  after one more reading', `${again.toFixed(0)} ms`, 'target 50 ms');
-
-/** Volts all along a path that loses some at its module's supply pin, in three key states. */
-function readings(count) {
-  const states = ['prime', 'idle', 'loaded'];
-  const { stations } = profile;
-  return Array.from({ length: count }, (_, i) => {
-    const station = i % stations.length;
-    const feed = station < 4 ? 12.3 : station < 8 ? 11.2 : 0.1;
-    return reading(stations[station].id, feed + 0.01 * i, states[Math.floor(i / stations.length) % 3], `r${i}`);
-  });
-}
-
-function reading(at, value, keyState = 'prime', id = 'new') {
-  return { id, kind: 'voltage', at, value, keyState, faultPresent: true, reference: 'battery-' };
-}
-
-function naive(samples) {
-  const size = 2 ** Math.ceil(Math.log2(samples.length * 2));
-  const fft = new FFT(size);
-  const input = new Float64Array(size);
-  input.set(samples);
-  const spectrum = new Float64Array(size * 2);
-  fft.realTransform(spectrum, input);
-  fft.completeSpectrum(spectrum);
-  for (let i = 0; i < size; i++) {
-    spectrum[2 * i] = spectrum[2 * i] ** 2 + spectrum[2 * i + 1] ** 2;
-    spectrum[2 * i + 1] = 0;
-  }
-  const correlation = new Float64Array(size * 2);
-  fft.inverseTransform(correlation, spectrum);
-  return correlation;
-}
-
-function plainPapa(bytes) {
-  const { data } = Papa.parse(bytes.toString('utf8'), { skipEmptyLines: true });
-  const columns = data[0].map(() => new Float32Array(data.length - 1));
-  for (let i = 1; i < data.length; i++) data[i].forEach((cell, c) => (columns[c][i - 1] = Number(cell)));
-  return columns;
+  if (table.missed > 0) say(`${table.missed} missed`);
+  if (table.missed > 0 && options.includes('--strict')) process.exitCode = 1;
 }

@@ -1,13 +1,13 @@
-import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { claim } from './lib/claim.mjs';
-import { freePort, removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
+import { removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
 import { ROOT, STATE } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
-import { pause, run, say } from './lib/shell.mjs';
+import { startServers } from './lib/servers.mjs';
+import { run, say } from './lib/shell.mjs';
 
 // Everything that must hold, on a fresh machine too. The last line counts it all: each static check is one.
 
@@ -80,27 +80,19 @@ async function jest() {
   });
 }
 
+/** The interface on two servers by turns: what one of them kept to itself would be missing at the other. */
 async function playwright() {
-  const port = await freePort(8620);
-  const address = `http://127.0.0.1:${port}`;
-  const server = spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
-    stdio: 'inherit',
-    env: {
-      ...process.env,
-      JARRO_DATABASE_URL: urlOf('jarro'),
-      JARRO_PORT: String(port),
-      JARRO_DEMO: '1',
-      JARRO_SEAL_KEY: randomBytes(32).toString('hex'),
-      JARRO_LOG: 'error',
-    },
+  const servers = await startServers(2, {
+    JARRO_DATABASE_URL: urlOf('jarro'),
+    JARRO_DEMO: '1',
+    JARRO_SEAL_KEY: randomBytes(32).toString('hex'),
   });
   const report = join(STATE, 'playwright.json');
   rmSync(report, { force: true });
   try {
-    for (let tries = 0; tries < 300 && !(await answers(address)); tries++) await pause(200);
     const env = {
       ...process.env,
-      JARRO_TEST_ADDRESS: address,
+      JARRO_TEST_ADDRESS: servers.address,
       JARRO_TEST_DATABASE_URL: urlOf('jarro'),
       PLAYWRIGHT_JSON_OUTPUT_NAME: report,
     };
@@ -114,15 +106,7 @@ async function playwright() {
       return [expected, unexpected + flaky];
     });
   } finally {
-    server.kill('SIGTERM');
-  }
-}
-
-async function answers(address) {
-  try {
-    return (await fetch(`${address}/api/health`)).ok;
-  } catch {
-    return false;
+    servers.stop();
   }
 }
 

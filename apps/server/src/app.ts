@@ -87,7 +87,7 @@ export async function createApp(config: Config): Promise<INestApplication> {
   SwaggerModule.setup('api/docs', app, () => SwaggerModule.createDocument(app, docs));
   await migrate(app.get(DataSource));
   await withLease(app.get(DataSource), 'first-signing', () => app.get(FirstSigning).run());
-  if (config.demo) await seedDemo(app);
+  if (config.demo) await withLease(app.get(DataSource), 'demo', () => seedDemo(app));
   else await announceSetUp(app.get(SetUpService));
   return app;
 }

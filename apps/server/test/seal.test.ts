@@ -198,7 +198,7 @@ describe('an original file', () => {
   it('that no entry ever named goes with the sweep, and nothing else', async () => {
     const { Originals } = await import('../src/captures/originals.js');
     const originals = server.app.get(Originals);
-    await originals.keep('f'.repeat(64), 3, [Buffer.from('abc')]);
+    await originals.keep('f'.repeat(64), 3, () => [Buffer.from('abc')]);
     await source.query(`UPDATE originals SET pendingSince = pendingSince - INTERVAL 2 HOUR WHERE sha256 = ?`, [
       'f'.repeat(64),
     ]);

@@ -52,7 +52,7 @@ export {
 export type { EvidenceKind, NamedPlace } from './evidence/kind.js';
 export { schemaOf, type MeasureUnit, type NumberValue, type ValueSchema } from './evidence/values.js';
 export { caseSchema, valuesOf } from './casework/case-schema.js';
-export * from './casework/stages.js';
+export * from './terms/stage-guides.js';
 export * from './casework/guarded.js';
 export * from './vehicle/system-kinds.js';
 export * from './intake/intake.js';
@@ -90,7 +90,7 @@ export {
   type NextTest,
   type SuspectWeight,
 } from './casework/diagnose.js';
-export { VERDICTS, type Verdict } from './terms/verdicts.js';
+export * from './terms/verdicts.js';
 export type { GateResult } from './verdict/gates.js';
 export type { Contradiction } from './inference/contradictions.js';
 export { caseProfile, caseReadings, recordOf, type CaseCapture, type CaseEvidence } from './casework/from-case.js';

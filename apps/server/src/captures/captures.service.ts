@@ -82,7 +82,7 @@ export class CapturesService implements OnModuleInit {
       const advice = 'Export a shorter record or fewer channels.';
       await using upload = await this.uploads.receive(body, promisedBytes, uploadLimitBytes, advice);
       const { sizeBytes, sha256, path } = upload;
-      await this.originals.keep(sha256, sizeBytes, createReadStream(path));
+      await this.originals.keep(sha256, sizeBytes, () => createReadStream(path));
       const task: CaptureTask = { label, fileName, sizeBytes, sha256, keyState, faultPresent, setup };
       await this.jobs.ready(id, task);
     } catch (error) {

@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream';
 import { ConflictException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
+import pLimit from 'p-limit';
 import { DataSource, IsNull, LessThan, type EntityManager } from 'typeorm';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import { Original, OriginalPart } from './captures.entities.js';
@@ -15,8 +16,19 @@ const STALE_MS = 3_600_000;
 export class Originals {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
+  /** One file at a time is on its way to the database: each holds some of its parts in memory. */
+  private readonly oneByOne = pLimit(1);
+
   /** Writes a file down. It stays once `confirm` was called in the transaction that names it. */
-  async keep(sha256: string, sizeBytes: number, content: AsyncIterable<Buffer> | Iterable<Buffer>): Promise<void> {
+  keep(sha256: string, sizeBytes: number, content: () => AsyncIterable<Buffer> | Iterable<Buffer>): Promise<void> {
+    return this.oneByOne(() => this.write(sha256, sizeBytes, content));
+  }
+
+  private async write(
+    sha256: string,
+    sizeBytes: number,
+    content: () => AsyncIterable<Buffer> | Iterable<Buffer>,
+  ): Promise<void> {
     const kept = await this.source.getRepository(Original).existsBy({ sha256, pendingSince: IsNull() });
     await runPrepared<ResultSetHeader>(
       this.source,
@@ -26,7 +38,7 @@ export class Originals {
     );
     if (kept) return;
     let part = 0;
-    for await (const data of inParts(content)) {
+    for await (const data of inParts(content())) {
       await runPrepared<ResultSetHeader>(
         this.source,
         'INSERT IGNORE INTO original_parts (sha256, part, data) VALUES (?, ?, ?)',

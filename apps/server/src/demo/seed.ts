@@ -78,7 +78,7 @@ async function seedCase(
     const sha256 = createHash('sha256').update(bytes).digest('hex');
     const setup = { setups: {} };
     const file = { label, fileName, keyState, faultPresent: true, sizeBytes: bytes.length, sha256, setup };
-    await app.get(Originals).keep(sha256, bytes.length, [bytes]);
+    await app.get(Originals).keep(sha256, bytes.length, () => [bytes]);
     await captures.save(me, id, file, measureCapture(fileName, readCsv(bytes), setup), { takenAt: later() });
   }
   if (demo.verdict) await cases.decide(me, id, demo.verdict, later());

@@ -1,21 +1,10 @@
-import type { BarState, Pattern } from '@jarro/core';
+import { FOUND_NAMES, type BarState, type Pattern } from '@jarro/core';
 import type { VerdictKind } from '@jarro/api-types';
 
-export const VERDICT_NAMES: Record<VerdictKind, string> = {
-  'replace-pump': 'Pump condemned',
-  'replace-relay': 'Relay condemned',
-  'repair-relay-control': 'Relay’s control side to repair',
-  'replace-module': 'Driver module condemned',
-  'repair-module-command': 'Module’s command to repair',
-  'repair-feed-wiring': 'Feed wiring to repair',
-  'repair-ground': 'Ground side to repair',
-  'replace-fuse': 'Fuse to replace, and what blew it to find',
-  'replace-switch': 'Cut-off switch condemned',
-  'repair-battery': 'Battery or charging to repair',
-  'replace-sensor': 'Sensor condemned',
-  'repair-fuel-side': 'Fuel side to repair',
+/** The first version had one word for every fault before the pump. */
+export const VERDICT_NAMES: Readonly<Record<VerdictKind, string>> = {
+  ...FOUND_NAMES,
   'repair-supply': 'Supply side to repair',
-  'no-fault-found': 'Pump cleared',
 };
 
 export const PATTERN_NAMES: Record<Pattern, string> = {

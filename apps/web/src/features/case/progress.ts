@@ -1,4 +1,4 @@
-import { type CaseLadder, FIRST_CHECKS, KEY_STATE_NAMES, type Stage } from '@jarro/core';
+import { type CaseLadder, FIRST_CHECKS, KEY_STATE_NAMES, STAGES, type Stage } from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
 import { entriesOf, standing, standingCaptures } from './evidence';
 
@@ -29,6 +29,7 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
   const settle = [rungs[0], rungs[pumpAt], rungs[pumpAt + 1]];
   const unread = settle.filter(({ volts }) => volts === undefined);
   return {
+    ...(Object.fromEntries(STAGES.map((stage) => [stage, written(stage, 'what was done')])) as Record<Stage, Progress>),
     intake: { count: Math.sign(item.intake.sequence), open: openIntake(item) },
     'first-checks': {
       count: checks + batteries.size,
@@ -54,7 +55,6 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
       open: rungs.some(({ station }) => station.kind === 'module') && signals === 0 ? ['command and output'] : [],
     },
     verdict: { count: 0, open: item.stage === 'open' ? ['the verdict'] : [] },
-    repair: written('repair', 'what was done'),
     recheck: written('recheck', 'the same tests again'),
     closed: { count: 0, open: item.stage === 'closed' ? [] : ['the hand-over'] },
   };

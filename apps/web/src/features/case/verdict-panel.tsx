@@ -1,4 +1,4 @@
-import { VERDICTS, type Diagnosis, type Verdict } from '@jarro/core';
+import { DECISION_NAMES, VERDICTS, type Diagnosis, type Verdict } from '@jarro/core';
 import { useMemo, useState, type FormEvent } from 'react';
 import { errorText, useDecideMutation, useReopenMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
@@ -9,22 +9,6 @@ import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
 import { useTheBench } from './bench';
 import { verdictsOf } from './evidence';
-
-const DECISIONS: Readonly<Record<Verdict, string>> = {
-  'no-fault-found': 'Clear the pump',
-  'replace-pump': 'Condemn the pump',
-  'replace-relay': 'Condemn the relay',
-  'repair-relay-control': 'Repair the relay’s control side',
-  'replace-module': 'Condemn the driver module',
-  'repair-module-command': 'Repair the module’s command',
-  'repair-feed-wiring': 'Repair the feed wiring',
-  'repair-ground': 'Repair the ground side',
-  'replace-fuse': 'Replace the fuse, find what blew it',
-  'replace-switch': 'Condemn the cut-off switch',
-  'repair-battery': 'Repair battery or charging',
-  'replace-sensor': 'Condemn the sensor',
-  'repair-fuel-side': 'Repair the fuel side',
-};
 
 export function VerdictPanel() {
   const { item, weighed } = useTheBench();
@@ -93,13 +77,13 @@ function DecideForm({ diagnosis }: { diagnosis: Diagnosis }) {
     <form onSubmit={(event) => void submit(event)} className="space-y-4">
       <Choice
         label="What does the evidence say?"
-        options={ordered.map((value) => ({ value, label: DECISIONS[value] }))}
+        options={ordered.map((value) => ({ value, label: DECISION_NAMES[value] }))}
         value={kind}
         onChange={setChosen}
       />
       {barred ? (
         <div className="rounded-2xl border border-dashed border-ochre p-4">
-          <p className="font-semibold">{`${DECISIONS[kind]}: the evidence doesn’t allow it yet.`}</p>
+          <p className="font-semibold">{`${DECISION_NAMES[kind]}: the evidence doesn’t allow it yet.`}</p>
           <ul className="mt-1 list-disc space-y-1 pl-5">
             {gate.missing.map((text) => (
               <li key={text}>{text}</li>

@@ -1,4 +1,4 @@
-import type { Stage } from '../terms/stages.js';
+import type { Stage } from './stages.js';
 
 export interface Caution {
   readonly id: string;
