@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { claim } from './lib/claim.mjs';
 import { freePort, isFree, startMariaDb } from './lib/mariadb.mjs';
+import { GIVES_BACK } from './lib/memory.mjs';
 import { DATA, ROOT } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { fail, pause, say } from './lib/shell.mjs';
@@ -56,6 +57,7 @@ function launch() {
     detached: true,
     env: {
       JARRO_LOG: 'warn',
+      ...GIVES_BACK,
       ...process.env,
       JARRO_DATABASE_URL: database.url,
       JARRO_PORT: String(port),

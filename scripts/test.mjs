@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { claim } from './lib/claim.mjs';
 import { removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
+import { GIVES_BACK } from './lib/memory.mjs';
 import { ROOT, STATE } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { startServers } from './lib/servers.mjs';
@@ -67,6 +68,7 @@ async function jest() {
   rmSync(report, { force: true });
   const args = [bin('jest'), '--json', `--outputFile=${report}`, '--testLocationInResults', '--silent'];
   const env = {
+    ...GIVES_BACK,
     ...process.env,
     JARRO_TEST_DATABASE_URL: urlOf('jarro_unit'),
     // Worker threads run the built code: Jest's transforms don't reach them.

@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { claim } from './lib/claim.mjs';
 import { removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
+import { GIVES_BACK } from './lib/memory.mjs';
 import { ROOT } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { run } from './lib/shell.mjs';
@@ -22,6 +23,7 @@ try {
     [join(ROOT, 'node_modules', '.bin', 'jest'), '--runInBand', ...(chosen.length > 0 ? chosen : files)],
     {
       env: {
+        ...GIVES_BACK,
         ...process.env,
         JARRO_TRIALS: 'long',
         JARRO_TEST_DATABASE_URL: database.url.replace(/jarro$/, 'jarro_unit'),

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { connect, createServer } from 'node:net';
 import { join } from 'node:path';
 import { freePort } from './mariadb.mjs';
+import { GIVES_BACK } from './memory.mjs';
 import { ROOT } from './paths.mjs';
 import { pause } from './shell.mjs';
 
@@ -20,7 +21,7 @@ export async function startServers(count, env) {
     children.push(
       spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
         stdio: 'inherit',
-        env: { ...process.env, ...env, JARRO_PORT: String(port), JARRO_LOG: 'error' },
+        env: { ...GIVES_BACK, ...process.env, ...env, JARRO_PORT: String(port), JARRO_LOG: 'error' },
       }),
     );
     await answers(`http://127.0.0.1:${port}`);

@@ -6,6 +6,7 @@ import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import { CaptureChunk, CaptureRecord } from './captures.entities.js';
 import { runPrepared } from '../database/prepared.js';
 import { ContentHash, type CaptureFacts } from './content-hash.js';
+import type { Levels } from './levels.js';
 
 const CHUNK_FLOATS = 262_144; // 1 MiB
 const FLOAT_BYTES = 4;
@@ -24,24 +25,25 @@ export class CaptureStore {
   async write(
     captureId: string,
     facts: CaptureFacts,
-    levels: readonly (readonly Float32Array[])[],
+    levels: Levels,
     onShare: (share: number) => Promise<void>,
   ): Promise<string> {
     const hash = new ContentHash(facts);
-    const total = levels.flat().reduce((sum, floats) => sum + floats.length, 0);
+    const total = levels.lengths.flat().reduce((sum, floats) => sum + floats, 0);
     let written = 0;
-    for (const [channel, ofChannel] of levels.entries()) {
+    for (const [channel, ofChannel] of levels.lengths.entries()) {
       for (const [level, floats] of ofChannel.entries()) {
-        for (let part = 0; part * CHUNK_FLOATS < floats.length; part++) {
-          const piece = floats.subarray(part * CHUNK_FLOATS, (part + 1) * CHUNK_FLOATS);
-          const data = Buffer.from(piece.buffer, piece.byteOffset, piece.byteLength);
+        for (let part = 0; part * CHUNK_FLOATS < floats; part++) {
+          const from = part * CHUNK_FLOATS;
+          const to = Math.min(floats, from + CHUNK_FLOATS);
+          const data = await levels.read(channel, level, from, to);
           hash.add(channel, level, part, data);
           await runPrepared<ResultSetHeader>(
             this.source,
             'INSERT INTO capture_chunks (captureId, channel, level, part, data) VALUES (?, ?, ?, ?, ?)',
             [captureId, channel, level, part, data],
           );
-          written += piece.length;
+          written += to - from;
           await onShare(written / total);
         }
       }

@@ -22,6 +22,7 @@ import { Jobs } from '../work/jobs.js';
 import type { Job, JobFailure } from '../work/jobs.entities.js';
 import { WorkPool } from '../work/work-pool.js';
 import { analysisHash } from './content-hash.js';
+import { levelsInFile, type Levels } from './levels.js';
 import type { Measured } from './measure.js';
 import { Originals } from './originals.js';
 import { Uploads } from '../uploads/uploads.js';
@@ -96,8 +97,10 @@ export class CapturesService implements OnModuleInit {
   private async measureSent({ job, me, gone, report }: Running): Promise<void> {
     const file = job.task as CaptureTask;
     await report('measuring');
-    const measured = await this.measureOriginal(file, gone);
-    await this.save(me, job.caseId, file, measured, {
+    await using place = await this.uploads.place();
+    const { measured, lengths } = await this.measureOriginal(file, place.path, gone);
+    await using levels = await levelsInFile(place.path, lengths);
+    await this.save(me, job.caseId, file, measured, levels, {
       report,
       finish: (manager, result) => this.jobs.finish(job, result, manager),
     });
@@ -106,14 +109,15 @@ export class CapturesService implements OnModuleInit {
   /** @throws InputError when the file can't be read */
   private async measureOriginal(
     { fileName, sizeBytes, sha256, setup }: KeptFile,
+    levelsPath: string,
     gone: AbortSignal,
-  ): Promise<Measured> {
+  ) {
     const content = Readable.from(this.originals.read(sha256));
     await using file = await this.uploads.receive(content, undefined, sizeBytes, '');
     gone.throwIfAborted();
-    const outcome = await this.pool.measure({ path: file.path, fileName, ...setup }, gone);
+    const outcome = await this.pool.measure({ path: file.path, levelsPath, fileName, ...setup }, gone);
     if ('refused' in outcome) throw new InputError(outcome.refused);
-    return outcome.ok;
+    return { measured: outcome.ok, lengths: outcome.lengths };
   }
 
   async progress(me: SignedIn, caseId: string, id: string): Promise<JobProgress> {
@@ -148,12 +152,13 @@ export class CapturesService implements OnModuleInit {
     caseId: string,
     file: CaptureTask,
     measured: Measured,
+    levels: Levels,
     { report, finish, takenAt }: Saving = {},
   ): Promise<{ id: string }> {
-    const { levels, analysis, sampleRateHz, samples, startS, channels } = measured;
+    const { analysis, sampleRateHz, samples, startS, channels } = measured;
     const { fileName, label, sizeBytes, sha256, keyState, faultPresent, setup } = file;
     const id = randomUUID();
-    const pyramidLevels = Math.max(0, (levels[0]?.length ?? 1) - 1);
+    const pyramidLevels = Math.max(0, (levels.lengths[0]?.length ?? 1) - 1);
     const captures = this.source.getRepository(CaptureRecord);
     const common = { fileName, label, sizeBytes, sha256, sampleRateHz, samples, startS, channels: [...channels] };
     const facts = { ...common, pyramidLevels };
@@ -213,7 +218,9 @@ export class CapturesService implements OnModuleInit {
     const { value } = await this.findKept(me, captureId);
     const { label, fileName, sizeBytes, sha256, setup = { setups: {} } } = value;
     await report('measuring');
-    const { analysis } = await this.measureOriginal({ fileName, sizeBytes, sha256, setup }, gone);
+    await using place = await this.uploads.place();
+    const { measured } = await this.measureOriginal({ fileName, sizeBytes, sha256, setup }, place.path, gone);
+    const { analysis } = measured;
     const analysisSha256 = analysisHash(analysis);
     await this.access.write(me, job.caseId, 'diagnosis', async ({ manager, append }) => {
       const analyses = manager.getRepository(AnalysisRecord);

@@ -1,45 +1,57 @@
 import type { StoredAnalysis, StoredChannel } from '@jarro/api-types';
 import {
   analyzeCapture,
-  buildPyramid,
+  chunksOf,
+  pyramidOf,
   readCapture,
   asRecord,
   signalOf,
-  wholeOf,
   InputError,
   type ChannelSetup,
   type Capture,
 } from '@jarro/core';
 import { openFile } from './file-source.js';
+import { writeLevels, type ChannelLevels } from './levels.js';
 
 export interface MeasureTask {
   readonly path: string;
+  /** Where the samples and their levels go. */
+  readonly levelsPath: string;
   readonly fileName: string;
   readonly setups: Readonly<Record<string, Partial<ChannelSetup>>>;
   readonly bars?: number;
   readonly rateHz?: number;
 }
 
-/** A file read, scaled, measured and cut into levels, ready to store. */
+/** A file read and measured. */
 export interface Measured {
   readonly sampleRateHz: number;
   readonly startS: number;
   readonly samples: number;
   readonly channels: readonly StoredChannel[];
-  /** By channel, then level: level 0 holds the scaled samples. */
-  readonly levels: readonly (readonly Float32Array[])[];
   readonly analysis: StoredAnalysis;
 }
 
+/** The same with the samples themselves, a channel an item. */
+export interface MeasuredWhole extends Measured {
+  readonly levels: readonly ChannelLevels[];
+}
+
 /** Input errors cross the worker boundary as data: an exception would lose its type. */
-export type MeasureOutcome = { readonly ok: Measured } | { readonly refused: string };
+export type MeasureOutcome =
+  | {
+      readonly ok: Measured;
+      /** As they stand in the levels' file. */ readonly lengths: readonly (readonly number[])[];
+    }
+  | { readonly refused: string };
 
 /** The worker's whole job. */
 export function measure(task: MeasureTask): MeasureOutcome {
   const file = openFile(task.path);
   try {
     const options = task.rateHz === undefined ? {} : { rateHz: task.rateHz };
-    return { ok: measureCapture(task.fileName, readCapture(task.fileName, file, options), task) };
+    const { levels, ...ok } = measureCapture(task.fileName, readCapture(task.fileName, file, options), task);
+    return { ok, lengths: writeLevels(task.levelsPath, levels) };
   } catch (error) {
     if (error instanceof InputError) return { refused: error.message };
     throw error;
@@ -52,7 +64,7 @@ export function measureCapture(
   fileName: string,
   capture: Capture,
   { setups, bars }: Pick<MeasureTask, 'setups' | 'bars'>,
-): Measured {
+): MeasuredWhole {
   const { turnA, ...analysis } = analyzeCapture(fileName, capture, { setups, ...(bars !== undefined && { bars }) });
   const roles = new Map(analysis.capture.channels.map(({ name, role }) => [name, role]));
   const signals = asRecord(capture).channels.map((channel) =>
@@ -63,10 +75,7 @@ export function measureCapture(
     startS: capture.startS,
     samples: analysis.capture.samples,
     channels: signals.map(({ name, role, unit }) => ({ name, role, unit })),
-    levels: signals.map(({ source }) => {
-      const samples = wholeOf(source);
-      return [samples, ...buildPyramid(samples).levels];
-    }),
+    levels: signals.map(({ source }) => ({ source, above: pyramidOf(source.length, chunksOf(source)).levels })),
     analysis: { ...analysis, ...(turnA && { turnA: [...turnA] }) },
   };
 }

@@ -6,6 +6,7 @@ import { hashPassword } from '../auth/auth.service.js';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CapturesService } from '../captures/captures.service.js';
 import { Originals } from '../captures/originals.js';
+import { levelsInMemory } from '../captures/levels.js';
 import { measureCapture } from '../captures/measure.js';
 import { CasesService } from '../cases/cases.service.js';
 import { EvidenceService } from '../evidence/evidence.service.js';
@@ -79,7 +80,8 @@ async function seedCase(
     const setup = { setups: {} };
     const file = { label, fileName, keyState, faultPresent: true, sizeBytes: bytes.length, sha256, setup };
     await app.get(Originals).keep(sha256, bytes.length, () => [bytes]);
-    await captures.save(me, id, file, measureCapture(fileName, readCsv(bytes), setup), { takenAt: later() });
+    const { levels, ...measured } = measureCapture(fileName, readCsv(bytes), setup);
+    await captures.save(me, id, file, measured, levelsInMemory(levels), { takenAt: later() });
   }
   if (demo.verdict) await cases.decide(me, id, demo.verdict, later());
   for (const [stage, text] of demo.notes ?? []) await evidence.addNote(me, id, { stage, text }, later());

@@ -34,6 +34,13 @@ export class Uploads implements OnApplicationShutdown {
     if (this.folder) await rm(await this.folder, { recursive: true, force: true });
   }
 
+  /** A place for a file that somebody else writes; it is gone when it is disposed. */
+  async place(): Promise<AsyncDisposable & { readonly path: string }> {
+    this.folder ??= openFolder();
+    const path = join(await this.folder, randomUUID());
+    return { path, [Symbol.asyncDispose]: () => rm(path, { force: true }) };
+  }
+
   /**
    * Streams a request body to a temporary file, counting and hashing as it goes.
    * @param advice what to do about a file over the limit
@@ -52,9 +59,7 @@ export class Uploads implements OnApplicationShutdown {
         `This file is over the limit of ${Math.floor(limitBytes / 1024 / 1024)} MiB. ${advice}`,
       );
     if (promised !== undefined && promised > limitBytes) throw tooLarge();
-    this.folder ??= openFolder();
-    const path = join(await this.folder, randomUUID());
-    const remove = () => rm(path, { force: true });
+    const { path, [Symbol.asyncDispose]: remove } = await this.place();
     const hash = createHash('sha256');
     const idle = new AbortController();
     const watch = setTimeout(() => idle.abort(), idleLimitMs);
@@ -76,7 +81,7 @@ export class Uploads implements OnApplicationShutdown {
     } finally {
       clearTimeout(watch);
     }
-    return { path, sizeBytes, sha256: hash.digest('hex'), [Symbol.asyncDispose]: remove };
+    return { path, sizeBytes, sha256: hash.digest('hex'), [Symbol.asyncDispose]: () => remove() };
   }
 }
 

@@ -9,6 +9,8 @@ export interface SampleSource {
   readonly isComplete: boolean;
   /** Samples [from, to), clipped to what there is. May be a view: don't write to it. */
   read(from: number, to: number): Float32Array;
+  /** The same into a given array, for sources that work their samples out. @returns the part of it that was filled */
+  readInto?(out: Float32Array, from: number, to: number): Float32Array;
   /** Lowest and highest of samples [from, to) in each of `columns` equal parts, interleaved. */
   minMax(from: number, to: number, columns: number): Float32Array;
 }
@@ -16,9 +18,13 @@ export interface SampleSource {
 /** Read at a time by whatever needs no more than a pass. */
 export const CHUNK_SAMPLES = 1 << 16;
 
-/** The samples of a source, chunk by chunk. */
+/** The samples of a source, chunk by chunk; each holds until the next is asked for. */
 export function* chunksOf(source: SampleSource): Generator<Float32Array> {
-  for (let from = 0; from < source.length; from += CHUNK_SAMPLES) yield source.read(from, from + CHUNK_SAMPLES);
+  const scratch = source.readInto && new Float32Array(CHUNK_SAMPLES);
+  for (let from = 0; from < source.length; from += CHUNK_SAMPLES) {
+    const to = from + CHUNK_SAMPLES;
+    yield (scratch && source.readInto?.(scratch, from, to)) ?? source.read(from, to);
+  }
 }
 
 /**
@@ -143,8 +149,15 @@ export class ScaledSource implements SampleSource {
   }
 
   read(from: number, to: number): Float32Array {
-    const raw = this.raw.read(from, to);
-    const out = new Float32Array(raw.length);
+    return this.scaled(this.raw.read(from, to));
+  }
+
+  readInto(out: Float32Array, from: number, to: number): Float32Array {
+    return this.scaled(this.raw.read(from, to), out);
+  }
+
+  private scaled(raw: Float32Array, into: Float32Array = new Float32Array(raw.length)): Float32Array {
+    const out = into.subarray(0, raw.length);
     let beyond = 0;
     for (let i = 0; i < out.length; i++) {
       out[i] = (raw[i] - this.zero) * this.gain;

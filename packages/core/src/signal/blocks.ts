@@ -46,8 +46,16 @@ export function boxDecimate(samples: Float32Array, from: number, to: number, fac
 
 /** Moving average over 2*half+1 samples, narrower at the edges; linear time. */
 export function movingAverage(samples: ArrayLike<number>, half: number): Float64Array {
+  return movingAverageInto(new Float64Array(samples.length), samples, half);
+}
+
+/** The same into a given array of the samples' length, not the samples themselves. */
+export function movingAverageInto<T extends Float32Array | Float64Array>(
+  out: T,
+  samples: ArrayLike<number>,
+  half: number,
+): T {
   const count = samples.length;
-  const out = new Float64Array(count);
   let sum = 0;
   for (let i = 0; i < Math.min(half, count); i++) sum += samples[i];
   for (let i = 0; i < count; i++) {

@@ -13,17 +13,26 @@ const SMALLEST_LEVEL_PAIRS = 256;
 
 /** Builds all levels above the samples; about 2/15 of their memory. */
 export function buildPyramid(samples: Float32Array): Pyramid {
-  const levels: Float32Array[] = [];
-  let below: Float32Array = samples;
-  let paired = false;
-  for (;;) {
-    const units = paired ? below.length / 2 : below.length;
-    if (units <= SMALLEST_LEVEL_PAIRS * (levels.length ? 1 : PYRAMID_BRANCH)) break;
-    below = reduce(below, paired);
-    paired = true;
-    levels.push(below);
+  return pyramidOf(samples.length, [samples]);
+}
+
+/**
+ * The same from samples that come chunk by chunk, so that they needn't stand in memory at once.
+ * @param length samples in all @param chunks each but the last a multiple of the branch long
+ */
+export function pyramidOf(length: number, chunks: Iterable<Float32Array>): Pyramid {
+  if (length <= SMALLEST_LEVEL_PAIRS * PYRAMID_BRANCH) return { length, levels: [] };
+  const first = new Float32Array(2 * Math.ceil(length / PYRAMID_BRANCH));
+  let filled = 0;
+  for (const chunk of chunks) {
+    const pairs = reduce(chunk, false);
+    first.set(pairs, filled);
+    filled += pairs.length;
   }
-  return { length: samples.length, levels };
+  const levels: Float32Array[] = [first];
+  while (levels[levels.length - 1].length / 2 > SMALLEST_LEVEL_PAIRS)
+    levels.push(reduce(levels[levels.length - 1], true));
+  return { length, levels };
 }
 
 function reduce(below: Float32Array, paired: boolean): Float32Array {

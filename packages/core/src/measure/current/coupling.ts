@@ -1,4 +1,4 @@
-import { movingAverage, toBlocks } from '../../signal/blocks.js';
+import { movingAverage, movingAverageInto, toBlocks } from '../../signal/blocks.js';
 import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
@@ -117,8 +117,9 @@ function withoutSpikes(samples: Float32Array): Float32Array {
 }
 
 function withoutCourse(samples: Float32Array, sampleRateHz: number): Float32Array {
-  const course = movingAverage(samples, Math.round((COURSE_S * sampleRateHz) / 2));
-  return samples.map((value, i) => value - course[i]);
+  const out = movingAverageInto(new Float32Array(samples.length), samples, Math.round((COURSE_S * sampleRateHz) / 2));
+  for (let i = 0; i < out.length; i++) out[i] = samples[i] - out[i];
+  return out;
 }
 
 function flowsBackwards(run: Float32Array, { quietLevel, inverted, noise }: Segments): boolean {
