@@ -4,7 +4,17 @@
  */
 export class InputError extends Error {
   override readonly name = 'InputError';
+  /** For whoever can put it right by asking: the words may change, this doesn't. */
+  readonly code?: InputCode;
+
+  constructor(message: string, { code, ...options }: ErrorOptions & { readonly code?: InputCode } = {}) {
+    super(message, options);
+    if (code !== undefined) this.code = code;
+  }
 }
+
+/** `rate-unknown`: a sample rate that is given makes the file readable. */
+export type InputCode = 'rate-unknown';
 
 /** A result that the data can't support, and the reason. */
 export interface CannotTell {

@@ -11,6 +11,7 @@ import {
   type Capture,
   type Channel,
   type ChannelSetup,
+  type InputCode,
   type Role,
   type SignalRecord,
 } from '@jarro/core';
@@ -24,7 +25,7 @@ export interface OpenedFile {
 }
 
 /** Refusals cross the thread as data, so that their words survive. */
-export type Answer<T> = { readonly ok: T } | { readonly refused: string };
+export type Answer<T> = { readonly ok: T } | { readonly refused: string; readonly code?: InputCode };
 
 /** Reads and measures a dropped file away from the page's own thread. Holds one capture at a time. */
 export class CaptureDesk {
@@ -64,7 +65,10 @@ async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
   try {
     return { ok: await work() };
   } catch (error) {
-    if (error instanceof InputError) return { refused: error.message };
+    if (error instanceof InputError) {
+      const { message, code } = error;
+      return { refused: message, ...(code && { code }) };
+    }
     throw error;
   }
 }

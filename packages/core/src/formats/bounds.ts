@@ -35,5 +35,6 @@ export function refuseRate(rateHz: number): number {
   if (rateHz >= LEAST_RATE_HZ && rateHz <= MOST_RATE_HZ) return rateHz;
   throw new InputError(
     `A sample rate of ${rateHz.toPrecision(3)} a second can't be: check the time column's unit, or give the rate the scope was set to.`,
+    { code: 'rate-unknown' },
   );
 }

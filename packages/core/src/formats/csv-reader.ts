@@ -248,9 +248,11 @@ export class CsvReader {
     if (rateHz === undefined) {
       throw new InputError(
         'This file has no time column and states no sample rate. Give the rate the scope was set to (--rate, in samples a second).',
+        { code: 'rate-unknown' },
       );
     }
-    if (!(rateHz > 0 && Number.isFinite(rateHz))) throw new InputError('The sample rate must be a number above zero.');
+    if (!(rateHz > 0 && Number.isFinite(rateHz)))
+      throw new InputError('The sample rate must be a number above zero.', { code: 'rate-unknown' });
     refuseRate(rateHz);
     notes.push(
       `No time column; ${this.options.rateHz ? 'the given' : "the file's stated"} rate of ${rateHz} samples a second is used.`,

@@ -38,6 +38,7 @@ export function judgeTimebase(stampS: Float64Array): Timebase {
   if (!(spanS > 0)) {
     throw new InputError(
       'The time column never moves. Export the capture with its time stamps, or without a time column and give the sample rate.',
+      { code: 'rate-unknown' },
     );
   }
   const meanStepS = spanS / (count - 1);

@@ -45,7 +45,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const take = useCallback((answer: Answer<OpenedFile>) => {
     if ('refused' in answer) {
       setProblem(answer.refused);
-      setAskRate(answer.refused.includes('sample rate'));
+      setAskRate(answer.code === 'rate-unknown');
       return;
     }
     setProblem(undefined);
