@@ -35,6 +35,9 @@ function expectSame(a: RampResult, b: RampResult, scale = 1): void {
   expect(Math.abs(b.inrushPeakA! / scale / a.inrushPeakA! - 1)).toBeLessThan(0.02);
 }
 
+/** Eight captures that are the same at every run; another seed by JARRO_SEED looks at others. */
+const SEED = Number(process.env.JARRO_SEED ?? 1);
+
 const each = (check: (samples: Float32Array, ramp: RampResult) => void) =>
   fc.assert(
     fc.property(spec, (drawn) => {
@@ -42,7 +45,7 @@ const each = (check: (samples: Float32Array, ramp: RampResult) => void) =>
       check(samples, measure(samples));
     }),
     // A failure is told at once: every step of making it smaller would be a capture more.
-    { numRuns: 8, endOnFailure: true },
+    { numRuns: 8, endOnFailure: true, seed: SEED },
   );
 
 it('a clamp’s offset changes the zero and nothing else', () =>
