@@ -35,9 +35,28 @@ describe('an entry that waited on the device', () => {
     const other = await openCase(technician);
     await technician.post(`/api/cases/${other}/evidence`).send(waited).expect(409);
     await technician
+      .post(`/api/cases/${caseId}/evidence`)
+      .send({ ...waited, at: 'pump' })
+      .expect(409);
+    await technician
       .post(`/api/cases/${other}/evidence`)
       .send({ ...entry, secondsAgo: -5 })
       .expect(400);
+  });
+
+  it('is told that it arrived, though the case was decided since', async () => {
+    const caseId = await openCase(technician);
+    const waited = { ...entry, id: randomUUID(), secondsAgo: 1 };
+    await technician.post(`/api/cases/${caseId}/evidence`).send(waited).expect(201);
+    const lead = await server.as('orsa@fennick.demo');
+    const verdict = { kind: 'replace-pump', statement: 'Noisy.', overrideReason: 'Customer insists, in writing.' };
+    await lead.post(`/api/cases/${caseId}/verdicts`).send(verdict).expect(201);
+    await technician.post(`/api/cases/${caseId}/evidence`).send(waited).expect(201);
+    await technician
+      .post(`/api/cases/${caseId}/evidence`)
+      .send({ ...waited, id: randomUUID() })
+      .expect(409);
+    expect(await links(waited.id)).toHaveLength(1);
   });
 });
 
@@ -65,9 +84,14 @@ describe('a shared tablet', () => {
     await orsa.put('/api/session/pin').send({ password: DEMO_PASSWORD, pin: '47' }).expect(400);
     await orsa.put('/api/session/pin').send({ password: DEMO_PASSWORD, pin: '4711' }).expect(204);
     await hand('4711').expect(204);
-    // Taken away, nobody gets in by one.
-    await orsa.put('/api/session/pin').send({ password: DEMO_PASSWORD }).expect(204);
+    // Taken away, by hand or with a new password, nobody gets in by one.
+    const next = 'four other unrelated words';
+    await orsa.post('/api/session/password').send({ present: DEMO_PASSWORD, next }).expect(204);
     expect(((await orsa.get('/api/session')).body as Me).user.hasCode).toBe(false);
+    await orsa.put('/api/session/pin').send({ password: next, pin: '4711' }).expect(204);
+    await orsa.put('/api/session/pin').send({ password: next }).expect(204);
+    expect(((await orsa.get('/api/session')).body as Me).user.hasCode).toBe(false);
+    await orsa.post('/api/session/password').send({ present: next, next: DEMO_PASSWORD }).expect(204);
     const other = await server.as('jem@fennick.demo');
     await other.post('/api/session/person').send({ to: lead?.id, pin: '4711' }).expect(403);
   });

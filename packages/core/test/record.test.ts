@@ -3,11 +3,12 @@ import {
   analyzeRecord,
   ArraySource,
   asRecord,
+  chunksOf,
   GrowingSource,
   signalOf,
   wholeOf,
 } from '../src/index.js';
-import { buildPyramid, minMaxWindow } from '../src/signal/pyramid.js';
+import { buildPyramid, minMaxWindow, pyramidOf } from '../src/signal/pyramid.js';
 import { draw } from './support/drawn-capture.js';
 
 const noise = (length: number) => Float32Array.from({ length }, (_, i) => Math.sin(i * i));
@@ -44,6 +45,21 @@ describe('a record is a source', () => {
       level === 0 ? samples.subarray(at, at + count) : levels[level - 1].subarray(2 * at, 2 * (at + count));
     expect(whole.minMax(0, 200_001, 640)).toEqual(minMaxWindow(units, levels.length, samples.length, 0, 200_001, 640));
   });
+
+  it.each([0, 1, 15, 4096, 4097, 65_536, 200_001])(
+    'gives %i samples chunk by chunk, scaled, with the same levels',
+    (count) => {
+      const [channel] = asRecord(channelOf(noise(count), 'V')).channels;
+      const { source } = signalOf(channel, { role: 'pump_current', factor: 10, zero: 0.25, invert: true });
+      const whole = source.read(0, count);
+      // A chunk holds until the next is asked for, so it is copied.
+      const chunks = [...chunksOf(source)].length;
+      expect(chunks).toBe(Math.ceil(count / 65_536));
+      const copied = Array.from(chunksOf(source), (chunk) => chunk.slice());
+      expect(Float32Array.from(copied.flatMap((chunk) => [...chunk]))).toEqual(whole);
+      expect(pyramidOf(count, chunksOf(source))).toEqual(buildPyramid(whole));
+    },
+  );
 
   it('waits for the end where a measurement needs the whole of it', () => {
     const { channel } = draw({});

@@ -78,7 +78,8 @@ export class AuthService {
   }
 
   async setPassword(userId: string, next: string, keepToken?: string): Promise<void> {
-    await this.users.update(userId, { passwordHash: await hashPassword(next) });
+    // Whoever gets a new password sets a new code: the old one may be known to the same people.
+    await this.users.update(userId, { passwordHash: await hashPassword(next), pinHash: null });
     await this.endSessions(userId, keepToken);
   }
 
@@ -125,7 +126,9 @@ export class AuthService {
     }
     await this.users.update(to, { pinMisses: 0 });
     const tokenHash = sha256(token);
-    const { expiresAt } = await this.sessions.findOneByOrFail({ tokenHash });
+    const session = await this.sessions.findOneBy({ tokenHash });
+    if (!session) throw new UnauthorizedException('Sign in first.');
+    const { expiresAt } = session;
     const fresh = randomBytes(32).toString('base64url');
     await this.sessions.insert({ tokenHash: sha256(fresh), userId: to, expiresAt });
     await this.sessions.delete({ tokenHash });

@@ -5,7 +5,7 @@ import { chunksOf, type SampleSource } from '@jarro/core';
 const FLOAT_BYTES = 4;
 
 /** Samples and min-max levels of a record on their way to the database: 32-bit floats, little endian. */
-export interface Levels extends AsyncDisposable {
+export interface Levels {
   /** Floats by channel, then level: level 0 holds the scaled samples. */
   readonly lengths: readonly (readonly number[])[];
   /** Floats [from, to) of one level. */
@@ -24,7 +24,6 @@ export function levelsInMemory(channels: readonly ChannelLevels[]): Levels {
   return {
     lengths: lengthsOf(channels),
     read: (channel, level, from, to) => Promise.resolve(bytesOf(floatsOf(channels[channel], level, from, to))),
-    [Symbol.asyncDispose]: () => Promise.resolve(),
   };
 }
 
@@ -51,7 +50,10 @@ function writeAll(file: number, bytes: Buffer): void {
 }
 
 /** What `writeLevels` wrote, read part by part. */
-export async function levelsInFile(path: string, lengths: readonly (readonly number[])[]): Promise<Levels> {
+export async function levelsInFile(
+  path: string,
+  lengths: readonly (readonly number[])[],
+): Promise<Levels & AsyncDisposable> {
   const file = await open(path, 'r');
   const beginOf = (channel: number, level: number) =>
     [...lengths.slice(0, channel).flat(), ...lengths[channel].slice(0, level)].reduce((sum, floats) => sum + floats, 0);

@@ -41,7 +41,8 @@ export interface MeasuredWhole extends Measured {
 export type MeasureOutcome =
   | {
       readonly ok: Measured;
-      /** As they stand in the levels' file. */ readonly lengths: readonly (readonly number[])[];
+      /** Floats in the levels' file, by channel, then level. */
+      readonly lengths: readonly (readonly number[])[];
     }
   | { readonly refused: string };
 

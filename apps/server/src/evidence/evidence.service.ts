@@ -10,7 +10,8 @@ import {
   type Intake,
 } from '@jarro/core';
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
-import { In, type EntityManager } from 'typeorm';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource, In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { EvidenceRecord } from './evidence.entities.js';
@@ -24,6 +25,7 @@ import { profileOf, voidsOf } from './standing.js';
 @Injectable()
 export class EvidenceService {
   constructor(
+    @InjectDataSource() private readonly source: DataSource,
     private readonly access: CaseAccess,
     private readonly audit: AuditService,
   ) {}
@@ -34,10 +36,13 @@ export class EvidenceService {
    */
   async add(me: SignedIn, caseId: string, dto: AddEntryDto, takenAt = timeOf(dto)): Promise<{ id: string }> {
     const { kind, at, keyState, faultPresent } = dto;
+    // Asked before the case's stage is: it may have been decided since the entry came in and its answer got lost.
+    await this.access.find(me, caseId);
+    if (await this.hasArrived(caseId, dto)) return { id: dto.id ?? '' };
     const value = checkEntry(kind, at, dto.value, keyState);
     const how = howTaken(dto);
     return this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
-      if (dto.id && (await hasArrived(manager, caseId, dto.id))) return { id: dto.id };
+      if (await this.hasArrived(caseId, dto, manager)) return { id: dto.id ?? '' };
       await this.checkAgainstCase(manager, caseId, dto);
       const { id } = await append({
         ...(dto.id && { id: dto.id }),
@@ -52,6 +57,20 @@ export class EvidenceService {
       });
       return { id };
     });
+  }
+
+  /** @throws ConflictException when the id belongs to something else */
+  private async hasArrived(
+    caseId: string,
+    { id, kind, at }: AddEntryDto,
+    manager: EntityManager = this.source.manager,
+  ): Promise<boolean> {
+    if (id === undefined) return false;
+    const known = await manager.getRepository(EvidenceRecord).findOneBy({ id });
+    if (known && (known.caseId !== caseId || known.kind !== kind || known.at !== at)) {
+      throw new ConflictException('Another entry has this id already. Enter the reading again.');
+    }
+    return known !== null;
   }
 
   /** @throws InputError for a station that the case's path hasn't, and before its cautions were acknowledged */
@@ -153,13 +172,6 @@ export class EvidenceService {
       await this.audit.note(me, 'evidence.void', id, manager);
     });
   }
-}
-
-/** @throws ConflictException when the id belongs to another case's entry */
-async function hasArrived(manager: EntityManager, caseId: string, id: string): Promise<boolean> {
-  const known = await manager.getRepository(EvidenceRecord).findOneBy({ id });
-  if (known && known.caseId !== caseId) throw new ConflictException('An entry of that id is in another case.');
-  return known !== null;
 }
 
 function timeOf({ secondsAgo }: AddEntryDto): Date | undefined {

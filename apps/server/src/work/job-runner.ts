@@ -76,8 +76,12 @@ export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutd
    */
   async result<T extends object>(id: string, gone: AbortSignal): Promise<T> {
     this.look();
-    const stop = () => void this.jobs.cancel(id).catch((error: unknown) => log.warn({ err: error }, 'job not stopped'));
-    if (!this.stopping.signal.aborted) gone.addEventListener('abort', stop, { once: true });
+    const stop = () => {
+      // Connections that end because this process does say nothing of whoever waits.
+      if (this.stopping.signal.aborted) return;
+      void this.jobs.cancel(id).catch((error: unknown) => log.warn({ err: error }, 'job not stopped'));
+    };
+    gone.addEventListener('abort', stop, { once: true });
     try {
       for (const since = Date.now(); ;) {
         const job = await this.ask(id, since);
@@ -136,7 +140,8 @@ export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutd
         throw new InputError('Measuring this file ended the server again and again. Export a shorter record.');
       await handler({ job, me: await this.whoFor(job), gone, report: this.reporterOf(job) });
     } catch (error) {
-      if (this.stopping.signal.aborted) await this.jobs.giveBack(job);
+      // What isn't the job's own fault is tried again, by whoever is free.
+      if (this.stopping.signal.aborted || isDatabaseAway(error)) await this.jobs.giveBack(job);
       else if (error instanceof LeaseLost || lost.signal.aborted) await this.jobs.fail(job, STOPPED);
       else await this.jobs.fail(job, failureOf(error));
     } finally {

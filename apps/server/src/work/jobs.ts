@@ -11,6 +11,9 @@ const LEASE_S = 30;
 /** A job that hasn't moved for so long is of no use to anybody. */
 const STALE_MS = 3_600_000;
 
+/** It waits, or was left by a process that died. */
+const IS_FREE = `state = 'waiting' OR (state = 'running' AND until < UTC_TIMESTAMP(3))`;
+
 export const STOPPED: JobFailure = { status: 409, detail: 'This was stopped. Nothing was kept.' };
 
 /** A job was taken by another process: what this one did of it must not count. */
@@ -48,15 +51,21 @@ export class Jobs {
 
   /** Takes the oldest that waits, or that was left by a process that died. */
   async claim(): Promise<Job | undefined> {
+    // Looked for without a lock first: there is mostly nothing, and every process asks every few seconds.
+    const [next] = await this.source.query<{ id: string }[]>(
+      `SELECT id FROM jobs WHERE ${IS_FREE} ORDER BY changedAt LIMIT 1`,
+    );
+    if (!next) return undefined;
     const owner = randomUUID();
     await retryDeadlocks(() =>
       this.source.query(
         `UPDATE jobs SET state = 'running', owner = ?, until = UTC_TIMESTAMP(3) + INTERVAL ? SECOND, attempts = attempts + 1
-         WHERE state = 'waiting' OR (state = 'running' AND until < UTC_TIMESTAMP(3)) ORDER BY changedAt LIMIT 1`,
-        [owner, LEASE_S],
+         WHERE id = ? AND (${IS_FREE})`,
+        [owner, LEASE_S, next.id],
       ),
     );
-    return (await this.source.getRepository(Job).findOneBy({ owner })) ?? undefined;
+    // Another process may have been quicker; then there may be more.
+    return (await this.source.getRepository(Job).findOneBy({ owner })) ?? this.claim();
   }
 
   /** @throws LeaseLost when another process has it by now */

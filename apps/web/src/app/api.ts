@@ -103,8 +103,10 @@ export const api = createApi({
         const result = await baseQuery({ url: `cases/${caseId}/evidence`, method: 'POST', body: { ...body, id } });
         if (!result.error) return { data: { id } };
         const me = whoIsIn(getState());
-        if (!me || !isAway(result.error)) return { error: result.error };
+        if (!me || !(isAway(result.error) || isSignedOut(result.error))) return { error: result.error };
         dispatch(entryWaits({ id, userId: me.user.id, entry, takenAtMs: Date.now() }));
+        // The page then leads to the sign-in.
+        if (isSignedOut(result.error)) dispatch(api.util.invalidateTags(['Me']));
         return { data: { id } };
       },
       invalidatesTags: caseAndBoard,
@@ -228,6 +230,7 @@ export const api = createApi({
     }),
     changePassword: build.mutation<void, { present: string; next: string }>({
       query: (body) => ({ url: 'session/password', method: 'POST', body }),
+      invalidatesTags: ['Me'],
     }),
     chooseUnit: build.mutation<void, { pressureUnit?: PressureUnitName }>({
       query: (body) => ({ url: 'session/units', method: 'POST', body }),
@@ -305,6 +308,11 @@ export function isAway(error: unknown): boolean {
   if (typeof error !== 'object' || error === null || !('status' in error)) return false;
   const status = 'originalStatus' in error ? error.originalStatus : error.status;
   return status === 'FETCH_ERROR' || status === 'TIMEOUT_ERROR' || [502, 503, 504].includes(Number(status));
+}
+
+/** The sign-in ran out: what was sent is kept once somebody signs in again. */
+export function isSignedOut(error: unknown): boolean {
+  return typeof error === 'object' && error !== null && 'status' in error && error.status === 401;
 }
 
 /** The server's own words for what went wrong, or what to do when it can't be reached. */

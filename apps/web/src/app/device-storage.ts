@@ -7,13 +7,13 @@ export function readDevice(): Record<string, unknown> {
   return Object.fromEntries(names.map((name) => [name.slice(PREFIX.length), parsed(localStorage.getItem(name))]));
 }
 
-/** Where the storage is full or forbidden, it lives as long as the page. */
+/** Where the storage is full or forbidden, it lives as long as the page, and what was written before stays. */
 export function writeDevice(name: string, value: unknown): void {
   try {
     if (value === undefined) localStorage.removeItem(PREFIX + name);
     else localStorage.setItem(PREFIX + name, JSON.stringify(value));
-  } catch {
-    localStorage.removeItem(PREFIX + name);
+  } catch (error) {
+    console.warn(`${name} could not be kept on this device`, error);
   }
 }
 

@@ -32,10 +32,16 @@ const slice = createSlice({
     entryRefused: ({ waiting }, { payload: { id, refused } }: PayloadAction<{ id: string; refused: string }>) => ({
       waiting: waiting.map((one) => (one.id === id ? { ...one, refused } : one)),
     }),
+    /** To be sent once more. */
+    entryAgain: ({ waiting }, { payload: id }: PayloadAction<string>) => ({
+      waiting: waiting.map(({ refused, ...one }) =>
+        one.id === id || refused === undefined ? one : { ...one, refused },
+      ),
+    }),
     /** As another tab has it. */
     outboxIs: (_, { payload }: PayloadAction<readonly WaitingEntry[]>) => ({ waiting: payload }),
   },
 });
 
 export const outboxReducer = slice.reducer;
-export const { entryWaits, entryGone, entryRefused, outboxIs } = slice.actions;
+export const { entryWaits, entryGone, entryRefused, entryAgain, outboxIs } = slice.actions;

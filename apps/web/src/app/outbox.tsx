@@ -2,8 +2,8 @@ import { useCallback, useEffect } from 'react';
 import { useDispatch, useSelector } from 'react-redux';
 import { findMeasure } from '@jarro/core';
 import { Button } from '../ui/button';
-import { api, errorText, isAway, useMeQuery, useSendWaitingMutation } from './api';
-import { entryGone, entryRefused, type outboxReducer, type WaitingEntry } from './outbox-slice';
+import { api, errorText, isAway, isSignedOut, useMeQuery, useSendWaitingMutation } from './api';
+import { entryAgain, entryGone, entryRefused, type outboxReducer, type WaitingEntry } from './outbox-slice';
 
 type WithOutbox = { readonly outbox: ReturnType<typeof outboxReducer> };
 
@@ -35,6 +35,7 @@ export function OutboxBar() {
               <span>
                 <strong>{textOf(one)} was not kept.</strong> {one.refused}
               </span>
+              <Button onClick={() => dispatch(entryAgain(one.id))}>Send it again</Button>
               <Button onClick={() => dispatch(entryGone(one.id))}>Discard it</Button>
             </p>
           ),
@@ -54,6 +55,7 @@ function useSending(waiting: readonly WaitingEntry[]): void {
     const secondsAgo = Math.max(0, (Date.now() - takenAtMs) / 1000);
     const result = await send({ ...entry, id, secondsAgo });
     if (!('error' in result)) dispatch(entryGone(id));
+    else if (isSignedOut(result.error)) dispatch(api.util.invalidateTags(['Me']));
     else if (!isAway(result.error)) {
       dispatch(entryRefused({ id, refused: errorText(result.error) ?? '' }));
       // What it showed ahead of the server's answer isn't so.

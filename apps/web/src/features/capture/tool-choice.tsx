@@ -75,7 +75,7 @@ export function ToolChoice({
         </optgroup>
         <option value={OWN}>{chosen === '-1' ? tool?.name : `another ${KIND_NAMES[kind]} …`}</option>
       </select>
-      {question && !tool && (
+      {question && !tool && !makesOwn && (
         <div className="space-y-2">
           <p className="font-semibold text-rust">{question}</p>
           <div className="flex flex-wrap gap-2" role="group" aria-label="Usual scales">

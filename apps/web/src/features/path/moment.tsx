@@ -12,39 +12,29 @@ export interface Moment {
   readonly faultPresent: boolean;
 }
 
-export function MomentFields({
-  states,
-  moment,
-  beside = false,
-  onChange,
-}: {
-  /** Key states in which this can be read; a single one is not asked for. */
-  states: readonly KeyState[];
-  moment: Moment;
+interface FieldProps {
+  readonly moment: Moment;
   /** Labels before the answers, where height is dear. */
-  beside?: boolean;
-  onChange: (moment: Moment) => void;
-}) {
+  readonly beside?: boolean;
+  readonly onChange: (moment: Moment) => void;
+}
+
+interface WithStates extends FieldProps {
+  /** Key states in which this can be read; a single one is not asked for. */
+  readonly states: readonly KeyState[];
+}
+
+export function MomentFields({ states, ...field }: WithStates) {
   return (
     <>
-      <KeyField states={states} moment={moment} beside={beside} onChange={onChange} />
-      <PresenceField moment={moment} beside={beside} onChange={onChange} />
+      <KeyField states={states} {...field} />
+      <PresenceField {...field} />
     </>
   );
 }
 
 /** Where the key stood. */
-export function KeyField({
-  states,
-  moment,
-  beside = false,
-  onChange,
-}: {
-  states: readonly KeyState[];
-  moment: Moment;
-  beside?: boolean;
-  onChange: (moment: Moment) => void;
-}) {
+export function KeyField({ states, moment, beside = false, onChange }: WithStates) {
   if (states.length < 2) return null;
   return (
     <Choice
@@ -63,12 +53,7 @@ export function PresenceField({
   beside = false,
   hideLabel = false,
   onChange,
-}: {
-  moment: Moment;
-  beside?: boolean;
-  hideLabel?: boolean;
-  onChange: (moment: Moment) => void;
-}) {
+}: FieldProps & { readonly hideLabel?: boolean }) {
   return (
     <Choice
       label="At that moment"

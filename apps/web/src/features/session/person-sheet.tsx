@@ -1,6 +1,6 @@
 import type { Colleague } from '@jarro/api-types';
 import { Delete } from 'lucide-react';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { errorText, useColleaguesQuery, useHandOverMutation } from '../../app/api';
 import { Button } from '../../ui/button';
@@ -50,6 +50,8 @@ export function PersonSheet({ onClose }: { onClose: () => void }) {
 function CodePad({ colleague, onDone }: { colleague: Colleague; onDone: () => void }) {
   const [digits, setDigits] = useState('');
   const [handOver, { error, isLoading }] = useHandOverMutation();
+  const pad = useRef<HTMLDivElement>(null);
+  useEffect(() => pad.current?.focus(), []);
   const press = async (digit: string) => {
     if (isLoading) return;
     const pin = digits + digit;
@@ -65,7 +67,7 @@ function CodePad({ colleague, onDone }: { colleague: Colleague; onDone: () => vo
       role="group"
       aria-label="Code"
       tabIndex={0}
-      ref={(pad) => pad?.focus()}
+      ref={pad}
       onKeyDown={({ key }) => {
         if (/^\d$/.test(key)) void press(key);
         else if (key === 'Backspace') setDigits(digits.slice(0, -1));

@@ -78,15 +78,9 @@ function CodeForm({ hasCode }: { hasCode: boolean }) {
         hint="Four digits."
         {...register('pin')}
       />
-      <ErrorNotice text={errorText(error)} />
-      <div className="flex items-center gap-3">
-        <Button type="submit" look="ink" disabled={isLoading}>
-          Keep the code
-        </Button>
-        <span role="status" className="text-mineral">
-          {isSuccess && 'Kept.'}
-        </span>
-      </div>
+      <SubmitLine error={error} isLoading={isLoading} done={isSuccess ? 'Kept.' : ''}>
+        Keep the code
+      </SubmitLine>
     </form>
   );
 }
@@ -117,15 +111,40 @@ function PasswordForm() {
         hint="Ten characters or more; four unrelated words do well."
         {...register('next')}
       />
+      <SubmitLine
+        error={error}
+        isLoading={isLoading}
+        done={isSuccess ? 'Changed. Your other browsers were signed out.' : ''}
+      >
+        Change the password
+      </SubmitLine>
+    </form>
+  );
+}
+
+/** What went wrong, the key that sends the form, and what came of it. */
+function SubmitLine({
+  error,
+  isLoading,
+  done,
+  children,
+}: {
+  error: unknown;
+  isLoading: boolean;
+  done: string;
+  children: string;
+}) {
+  return (
+    <>
       <ErrorNotice text={errorText(error)} />
       <div className="flex items-center gap-3">
         <Button type="submit" look="ink" disabled={isLoading}>
-          Change the password
+          {children}
         </Button>
         <span role="status" className="text-mineral">
-          {isSuccess && 'Changed. Your other browsers were signed out.'}
+          {done}
         </span>
       </div>
-    </form>
+    </>
   );
 }

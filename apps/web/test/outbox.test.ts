@@ -1,0 +1,155 @@
+import type { Me } from '@jarro/api-types';
+import { isAway, isSignedOut } from '../src/app/api';
+
+// What is made while the server is away, and what this device keeps of it.
+
+/** What a page has of a browser: a store of texts, and events between its tabs. */
+function browser(kept: Record<string, string> = {}, isFull = false) {
+  const texts = new Map(Object.entries(kept));
+  const listeners: ((event: object) => void)[] = [];
+  const localStorage = new Proxy(
+    {
+      getItem: (name: string) => texts.get(name) ?? null,
+      removeItem: (name: string) => texts.delete(name),
+      setItem: (name: string, text: string) => {
+        if (isFull) throw new Error('QuotaExceededError');
+        texts.set(name, text);
+      },
+    },
+    { ownKeys: () => [...texts.keys()], getOwnPropertyDescriptor: () => ({ enumerable: true, configurable: true }) },
+  );
+  Object.assign(globalThis, {
+    localStorage,
+    addEventListener: (_kind: string, listener: (event: object) => void) => listeners.push(listener),
+  });
+  const otherTab = (key: string, newValue: string | null) => listeners.forEach((hear) => hear({ key, newValue }));
+  return { texts, otherTab };
+}
+
+/** Ends the timers of the pages that a test opened. */
+const leaving: (() => unknown)[] = [];
+afterEach(() => leaving.splice(0).forEach((leave) => leave()));
+
+/** The store as a page loads it, with somebody signed in. */
+async function page(answers: (request: Request) => Response | Promise<Response>) {
+  jest.resetModules();
+  globalThis.fetch = (input) => Promise.resolve(answers(input as Request));
+  const { store } = await import('../src/app/store');
+  const { api } = await import('../src/app/api');
+  const me = { user: { id: 'jem', name: 'Jem' } } as unknown as Me;
+  await store.dispatch(api.util.upsertQueryData('me', undefined, me));
+  const add = () =>
+    store.dispatch(
+      api.endpoints.addEntry.initiate({
+        ...({ caseId: 'c', kind: 'voltage', at: 'battery', value: 12.6 } as const),
+        ...({ keyState: 'prime', faultPresent: true } as const),
+      }),
+    );
+  const waiting = () => store.getState().outbox.waiting;
+  leaving.push(() => store.dispatch(api.util.resetApiState()));
+  return {
+    store,
+    add,
+    waiting,
+    ...(await import('../src/app/outbox-slice')),
+    ...(await import('../src/app/kept-slice')),
+  };
+}
+
+const NAME = 'jarro-kept-1/outbox';
+const json = (status: number, body: object = {}) =>
+  new Response(JSON.stringify(body), { status, headers: { 'Content-Type': 'application/json' } });
+// Relative addresses mean nothing outside a page.
+beforeAll(() => {
+  const { Request: Real } = globalThis;
+  globalThis.Request = class extends Real {
+    constructor(input: RequestInfo | URL, init?: RequestInit) {
+      super(typeof input === 'string' ? new URL(input, 'http://jarro.test') : input, init);
+    }
+  };
+});
+
+it.each([
+  ['nobody answers', () => Promise.reject(new TypeError('fetch failed'))],
+  ['the database is away', () => json(503)],
+  ['a proxy answers for it', () => new Response('<html>', { status: 502 })],
+  ['the sign-in ran out', () => json(401, { detail: 'Sign in first.' })],
+])('waits where %s, for whoever made it, over a reload, under one id', async (_why, answer) => {
+  const { texts } = browser();
+  const { add, waiting } = await page(answer);
+  const result = await add();
+  expect(result.error).toBeUndefined();
+  expect(waiting()).toEqual([expect.objectContaining({ id: result.data?.id, userId: 'jem' })]);
+  expect(waiting()[0].entry).toMatchObject({ caseId: 'c', value: 12.6 });
+  browser(Object.fromEntries(texts));
+  const again = await page(answer);
+  expect(again.waiting()).toEqual(waiting());
+});
+
+it('keeps nothing back that the server took or refused', async () => {
+  for (const [status, wrong] of [
+    [201, false],
+    [409, true],
+    [422, true],
+    [500, true],
+  ] as const) {
+    browser();
+    const sent: unknown[] = [];
+    const { add, waiting } = await page(async (request) => {
+      if (request.method === 'POST') sent.push(await request.json());
+      return json(request.method === 'POST' ? status : 200);
+    });
+    expect((await add()).error !== undefined).toBe(wrong);
+    expect(waiting()).toEqual([]);
+    expect(sent).toEqual([expect.objectContaining({ id: expect.stringMatching(/^[0-9a-f-]{36}$/) as string })]);
+  }
+});
+
+it('is refused, sent again, and gone, one by one; another tab sees the same', async () => {
+  const { texts, otherTab } = browser();
+  const { store, add, waiting, entryRefused, entryAgain, entryGone } = await page(() => json(503));
+  await add();
+  await add();
+  const [first, second] = waiting();
+  store.dispatch(entryRefused({ id: first.id, refused: 'Decided.' }));
+  expect(waiting().map(({ refused }) => refused)).toEqual(['Decided.', undefined]);
+  store.dispatch(entryAgain(first.id));
+  expect(waiting()).toEqual([first, second]);
+  store.dispatch(entryGone(first.id));
+  expect(JSON.parse(texts.get(NAME) ?? '')).toEqual([second]);
+  otherTab(NAME, '[]');
+  expect(waiting()).toEqual([]);
+});
+
+it('keeps drafts by name, forgets them all, and hears those of other tabs', async () => {
+  const { texts, otherTab } = browser({ 'jarro-kept-1/jem/note': '"half"', 'of-somebody-else': 'x' });
+  const { store, kept, allForgotten } = await page(() => json(200));
+  const byName = () => store.getState().kept.byName;
+  expect(byName()).toEqual({ 'jem/note': 'half' });
+  store.dispatch(kept({ name: 'jem/sweep', value: [1] }));
+  expect(texts.get('jarro-kept-1/jem/sweep')).toBe('[1]');
+  otherTab('jarro-kept-1/jem/note', '"whole"');
+  expect(byName()).toEqual({ 'jem/note': 'whole', 'jem/sweep': [1] });
+  store.dispatch(allForgotten());
+  expect(byName()).toEqual({});
+  expect([...texts.keys()].filter((name) => name.startsWith('jarro-kept-1/jem'))).toEqual([]);
+  expect(texts.get('of-somebody-else')).toBe('x');
+});
+
+it('goes on where the device keeps nothing, and says so', async () => {
+  const warned = jest.spyOn(console, 'warn').mockImplementation(() => undefined);
+  browser({ [NAME]: '[]' }, true);
+  const { add, waiting } = await page(() => json(503));
+  await add();
+  expect(waiting()).toHaveLength(1);
+  expect(warned).toHaveBeenCalledWith(expect.stringContaining('could not be kept'), expect.any(Error));
+  warned.mockRestore();
+});
+
+it('tells a server that is away from one that says no', () => {
+  const all = ['FETCH_ERROR', 'TIMEOUT_ERROR', 502, 503, 504, 400, 401, 404, 409, 500].map((status) => ({ status }));
+  expect(all.filter(isAway).map(({ status }) => status)).toEqual(['FETCH_ERROR', 'TIMEOUT_ERROR', 502, 503, 504]);
+  expect(all.filter(isSignedOut)).toEqual([{ status: 401 }]);
+  expect(isAway({ status: 'PARSING_ERROR', originalStatus: 502 })).toBe(true);
+  expect(isAway(undefined)).toBe(false);
+});
