@@ -367,7 +367,8 @@ test('the first real start makes an owner, who adds people; everyone keeps their
       await page.getByRole('button', { name: 'Sign in' }).click();
     };
     await signInAs('tell me in person');
-    await page.getByRole('link', { name: /Tam Orrel/ }).click();
+    await page.getByRole('button', { name: /^Tam Orrel/ }).click();
+    await page.getByRole('link', { name: /Your own sign-in/ }).click();
     await page.getByLabel('Present password').fill('tell me in person');
     await page.getByLabel('New password').fill('only mine from now');
     await page.getByRole('button', { name: 'Change the password' }).click();

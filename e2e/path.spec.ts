@@ -181,7 +181,9 @@ test('a full case by readings alone: refused while the ground is unproven, allow
   await expect(entries(page).filter({ hasText: 'Ohms: Cut-off switch' })).toContainText(
     '0.20 Ω, plug off, trusted: sure',
   );
-  await expect(entries(page).filter({ hasText: 'Lamp: Tank connector, ground' })).toContainText('from battery +');
+  await expect(entries(page).filter({ hasText: 'Lamp: Tank connector, ground' })).toContainText(
+    'bright against battery +',
+  );
 
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'File' }).click();

@@ -127,7 +127,7 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   const rows = entries(page);
   await expect(rows.filter({ hasText: 'Gauge at the rail' })).toHaveCount(2);
   await expect(rows.filter({ hasText: 'Rail sensor volts' })).toContainText('1.25 V');
-  const versions = rows.filter({ hasText: 'Intake saved' });
+  const versions = rows.filter({ hasText: 'Intake: saved' });
   await expect(versions.first()).toContainText('Vehicle: Wicken Harrier · 1.8 petrol · WH19 KLM (was Wicken Harrier');
   await expect(versions.last()).toContainText('0.5 V = 0 kPa, 4.5 V = 800 kPa');
 });
@@ -164,7 +164,7 @@ test('two people edit one intake, and each field is settled by choice', async ({
 
   // Every earlier version stays to be read.
   await goTo(page, 'Evidence');
-  const versions = entries(page).filter({ hasText: 'Intake saved' });
+  const versions = entries(page).filter({ hasText: 'Intake: saved' });
   await expect(versions).toHaveCount(2);
   await expect(versions.first()).toContainText('Notes: Noise from the left side (was –)');
   await versions.first().getByText('All of this version').click();
@@ -173,7 +173,7 @@ test('two people edit one intake, and each field is settled by choice', async ({
 
   // What one keeps appears at the other's, who does nothing.
   await other.goto(page.url());
-  await expect(entries(other).first()).toContainText('Intake saved');
+  await expect(entries(other).first()).toContainText('Intake: saved');
   await goTo(page, 'Repair');
   await seenTo(page);
   await page.getByLabel(/Write down/).fill('Ring sealed');

@@ -17,6 +17,8 @@ const NAMES: Readonly<Record<string, string>> = {
 const DECIMALS: Readonly<Record<MeasuredValue['unit'], number>> = {
   A: 2,
   V: 3,
+  Ω: 3,
+  Hz: 2,
   s: 3,
   rpm: 0,
   '%': 0,

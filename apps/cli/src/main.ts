@@ -54,8 +54,9 @@ function analyze(args: readonly string[]): void {
 }
 
 /** The contract's object: what other programs don't rely on stays out. */
-function forOutput({ capture, ramp, pressure, findings, cannotTell }: Analysis): Partial<Analysis> {
-  return { capture, ...(ramp && { ramp }), ...(pressure && { pressure }), findings, cannotTell };
+function forOutput(analysis: Analysis): Partial<Analysis> {
+  const { values: _values, events: _events, turnA: _turnA, scaleQuestions: _scaleQuestions, ...contract } = analysis;
+  return contract;
 }
 
 async function diagnose(args: readonly string[]): Promise<void> {

@@ -5,9 +5,12 @@ import { asRecord, fitsRole, signalOf, statedFor, type Signal, type SignalRecord
 import { chunksOf, type SampleSource } from './capture/source.js';
 import type { CannotTell } from './errors.js';
 import { COMMON_PRACTICE, finding, type Finding } from './limits/limits.js';
-import type { MeasuredValue, RecordEvent } from './measure/analyser.js';
+import type { DriveTables, Material, Measured, MeasuredValue, RecordEvent } from './measure/analyser.js';
 import type { CurrentPart } from './measure/current/current-analyser.js';
 import type { PressurePart } from './measure/pressure/pressure-analyser.js';
+import type { PulsePart } from './measure/pulses/pulse-analyser.js';
+import type { SequencePart } from './measure/sequence/sequence-analyser.js';
+import { eventsWithout, rampWithout } from './measure/sequence/told-once.js';
 import { ANALYSERS } from './measure/registry.js';
 import { UNITS } from './units/units.js';
 
@@ -15,6 +18,8 @@ export interface AnalyzeOptions {
   /** Setups by channel name; channels not named get a guessed role. */
   readonly setups?: Readonly<Record<string, Partial<ChannelSetup>>>;
   readonly bars?: number;
+  /** The vehicle's system, where it is known. */
+  readonly system?: DriveTables;
 }
 
 export interface ChannelSummary {
@@ -44,7 +49,7 @@ export interface ScaleQuestion {
 }
 
 /** What the analysers add to the answer, each where its roles were there. */
-type Parts = Partial<CurrentPart & PressurePart>;
+type Parts = Partial<CurrentPart & PressurePart & PulsePart & SequencePart>;
 
 /** One record's whole analysis. Parts that the record doesn't hold are absent. */
 export interface Analysis extends Parts {
@@ -89,7 +94,7 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
           },
         ],
   );
-  const material = {
+  const material: Material = {
     signals: Object.fromEntries(
       signals
         .filter(fitsRole)
@@ -99,24 +104,36 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
     sampleRateHz,
     startS,
     ...(options.bars !== undefined && { bars: options.bars }),
+    ...(options.system && { system: options.system }),
+    disturbed: [],
   };
   const asked = new Set(scaleQuestions.map(({ role }) => role));
-  const outcomes = ANALYSERS.map((analyser) => {
+  const disturbed: (readonly [number, number])[] = [];
+  const outcomes = ANALYSERS.map((analyser): Measured<object> => {
     const missing = analyser.needs.find((role) => !material.signals[role]);
     if (missing !== undefined) {
       const says = !asked.has(missing) && analyser.without !== undefined;
       return nothing(says ? [{ what: analyser.name, because: analyser.without }] : []);
     }
+    if (analyser.anyOf && !analyser.anyOf.some((role) => material.signals[role])) return nothing([]);
     if (analyser.wholeSignal && !analyser.needs.every((role) => material.signals[role]?.source.isComplete)) {
       return nothing([{ what: analyser.name, because: 'it takes the whole record, which is still being taken' }]);
     }
-    return analyser.measure(material);
+    const measured = analyser.measure({ ...material, disturbed });
+    disturbed.push(...(measured.disturbed ?? []));
+    return measured;
   });
+  const parts = Object.assign({}, ...outcomes.map(({ part }) => part)) as Parts;
+  const incidents = parts.sequence?.incidents ?? [];
   return {
     capture,
-    ...(Object.assign({}, ...outcomes.map(({ part }) => part)) as Parts),
+    ...parts,
+    ...(parts.ramp && { ramp: rampWithout(parts.ramp, incidents) }),
     values: outcomes.flatMap(({ values }) => values),
-    events: outcomes.flatMap(({ events }) => events),
+    events: eventsWithout(
+      outcomes.flatMap(({ events }) => events),
+      incidents,
+    ),
     findings: [...signals.flatMap(unitAssumed), ...outcomes.flatMap(({ findings }) => findings)],
     cannotTell: [
       ...record.notes.map((because) => ({ what: 'time stamps', because })),

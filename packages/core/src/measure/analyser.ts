@@ -2,6 +2,7 @@ import type { Role } from '../capture/capture.js';
 import type { Signal } from '../capture/signal-record.js';
 import type { CannotTell } from '../errors.js';
 import type { Finding } from '../limits/limits.js';
+import type { SystemProfile } from '../vehicle/profile.js';
 
 /** What a value rests on: the samples alone, something that was told, or what is usual. */
 export type ValueBasis = 'measured' | 'given' | 'assumed';
@@ -11,7 +12,7 @@ export interface MeasuredValue {
   /** Where it stands in the answer, as `ramp.steady.meanA`. */
   readonly what: string;
   readonly value: number;
-  readonly unit: 'A' | 'Pa' | 'Pa/min' | 'V' | 's' | 'rpm' | '%';
+  readonly unit: 'A' | 'Pa' | 'Pa/min' | 'V' | 'Ω' | 's' | 'Hz' | 'rpm' | '%';
   /** 95 %. */
   readonly interval?: readonly [number, number];
   /** The stretch of the record that it came from, s on the record's clock. */
@@ -34,6 +35,8 @@ export interface Measured<Part> {
   readonly events: readonly RecordEvent[];
   readonly findings: readonly Finding[];
   readonly cannotTell: readonly CannotTell[];
+  /** Stretches that show something else than the usual course, s on the record's clock, for the analysers that follow. */
+  readonly disturbed?: readonly (readonly [number, number])[];
 }
 
 /** The signals of one record that an analyser asked for, with what was told beside. */
@@ -44,7 +47,14 @@ export interface Material {
   readonly startS: number;
   /** Commutator bars, where known. */
   readonly bars?: number;
+  /** How the vehicle's module reads its command and words its feedback, where its system is known. */
+  readonly system?: DriveTables;
+  /** Stretches in which an analyser before found something else than the usual course, s on the record's clock. */
+  readonly disturbed: readonly (readonly [number, number])[];
 }
+
+/** Tables of a driver module. */
+export type DriveTables = Pick<SystemProfile, 'commandTable' | 'feedbackTable'>;
 
 /** Measures one kind of thing in a record. */
 export interface Analyser<Name extends string, Part> {
@@ -52,6 +62,8 @@ export interface Analyser<Name extends string, Part> {
   readonly name: Name;
   /** Roles without which it can't start. */
   readonly needs: readonly Role[];
+  /** Roles of which one is enough, where there are such. */
+  readonly anyOf?: readonly Role[];
   /** What to say when no channel has them; nothing where their absence is nothing to speak of. */
   readonly without?: string;
   /** It looks at the signal as a whole, so it waits until the record is complete. */

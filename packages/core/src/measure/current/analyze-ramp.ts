@@ -5,7 +5,7 @@ import { isCoupled, levelled } from './coupling.js';
 import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { measureRuns, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
-import { recorderStep } from './rounding.js';
+import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
 import type { RampAnalysis, RampResult } from './types.js';

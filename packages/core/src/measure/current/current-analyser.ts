@@ -1,7 +1,7 @@
 import { wholeOf } from '../../capture/source.js';
 import { signalFor, type Analyser, type MeasuredValue, type RecordEvent, type ValueBasis } from '../analyser.js';
-import { analyzeRamp } from './analyze-ramp.js';
 import type { RampResult } from './types.js';
+import { analyzeUndisturbed } from './undisturbed.js';
 
 /** The pump current with the average turn for drawing. */
 export interface CurrentPart {
@@ -18,13 +18,8 @@ export const currentAnalyser: Analyser<'ramp', CurrentPart> = {
   wholeSignal: true,
   measure(material) {
     const { source, zeroStated } = signalFor(material, 'pump_current');
-    const { sampleRateHz, startS, bars } = material;
-    const { ramp, findings, cannotTell, turnA } = analyzeRamp(
-      { samples: wholeOf(source), zeroStated },
-      sampleRateHz,
-      startS,
-      bars === undefined ? {} : { bars },
-    );
+    const clamp = { samples: wholeOf(source), zeroStated };
+    const { ramp, findings, cannotTell, turnA } = analyzeUndisturbed(clamp, material);
     const part = { ramp, ...(turnA && { turnA }) };
     return { part, values: valuesOf(ramp), events: eventsOf(ramp), findings, cannotTell };
   },

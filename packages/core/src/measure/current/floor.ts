@@ -1,6 +1,6 @@
 import { levels, median, quantile, robustDeviation } from '../../signal/levels.js';
 import { fastNoise } from '../../signal/fast-noise.js';
-import { recorderStep } from './rounding.js';
+import { recorderStep } from '../../signal/rounding.js';
 import { thin } from '../../signal/thin.js';
 
 /** A level at which the current rests again and again, and what it goes to in between, in the record's own amperes. */

@@ -3,7 +3,7 @@ import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, slidingRange } from '../../signal/ranges.js';
 import { findFloors, type Floor } from './floor.js';
 import { removeMains } from './mains.js';
-import { recorderStep } from './rounding.js';
+import { recorderStep } from '../../signal/rounding.js';
 
 /** Half-open range of samples. */
 export interface SampleRange {

@@ -5,7 +5,7 @@ import { toOrder } from './order.js';
 import type { KnownCount } from './readings.js';
 import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
-import { roundingShare } from './rounding.js';
+import { roundingShare } from '../../signal/rounding.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
 import { measureLine, type LineSpeed } from './speed.js';
 import { thin } from '../../signal/thin.js';

@@ -1,4 +1,4 @@
-import { meanOf } from '../../signal/levels.js';
+import { meanOf } from './levels.js';
 
 /** Enough neighbouring samples to meet every level of a coarse recorder. */
 const SAMPLES = 8192;

@@ -1,0 +1,146 @@
+import { quantile, robustDeviation } from '../../signal/levels.js';
+import { firstAbove, type SwitchedLine } from './line.js';
+
+/** Pulses that should have come and didn't. */
+export interface Gap {
+  /** Where the first of them should have begun, samples. */
+  readonly start: number;
+  readonly missing: number;
+}
+
+/** The clock behind a train of pulses. Positions and times in samples. */
+export interface Clock {
+  readonly period: number;
+  /** Scatter of single periods, rms. */
+  readonly jitter: number;
+  /** Periods that began and ended with a pulse. */
+  readonly cycles: number;
+  /** High time of those, mean and deviation. */
+  readonly on: number;
+  readonly onDeviation: number;
+  readonly gaps: readonly Gap[];
+  /** Where pulses began that the clock has no place for. */
+  readonly extra: readonly number[];
+  /** Whether the pulses keep a clock at all. */
+  readonly isRegular: boolean;
+  /** From the first beat to the last, and on through pulses that are missing before and after: whole periods. */
+  readonly span: readonly [number, number];
+}
+
+/**
+ * Intervals sorted, the period is looked for here: missing pulses only lengthen intervals, and more than a fifth of extra
+ * pulses is no train any more.
+ */
+const PERIOD_QUANTILE = 0.2;
+/** An edge this much of a period away from its place is none of the clock's. */
+const OFF_BEAT = 0.25;
+/** Share of edges off the beat from which nothing keeps a clock. */
+const MOST_OFF_BEAT = 0.1;
+/** The period may wander: each whole one moves it by this share of the difference. */
+const FOLLOW = 0.1;
+/** Which level the line rests at is looked up where the missing pulse's beat was due, within this share of a period. */
+const OFF_REST = 0.02;
+
+/** Finds the clock of a switched line; undefined with fewer than two whole periods. */
+export function findClock(line: SwitchedLine): Clock | undefined {
+  const { rises, falls } = line;
+  if (rises.length < 3 || falls.length < 3) return undefined;
+  // A driver keeps one of its edges to the clock and moves the other with the duty.
+  const beats = scatterOf(rises) <= scatterOf(falls) ? rises : falls;
+  const usual = quantile(intervalsOf(beats), PERIOD_QUANTILE);
+  const gaps: Gap[] = [];
+  const extra: number[] = [];
+  const whole = new Sums();
+  const on = new Sums();
+  let period = usual;
+  let offBeat = 0;
+  let base = beats[0];
+  const before = missingBefore(line, period);
+  if (before) gaps.push(before);
+  for (let i = 1; i < beats.length; i++) {
+    const passed = (beats[i] - base) / period;
+    const periods = Math.round(passed);
+    if (periods === 0) {
+      extra.push(beats[i]);
+      continue;
+    }
+    const isOff = periods < 4 && Math.abs(passed - periods) > OFF_BEAT;
+    if (isOff) offBeat++;
+    if (periods === 1 && !isOff) {
+      const took = beats[i] - base;
+      whole.add(took);
+      if (line.edgesBetween(base, beats[i]) === 2) on.add(line.highUntil(beats[i]) - line.highUntil(base));
+      period += FOLLOW * (took - period);
+    } else if (periods > 1) gaps.push({ start: leadingEdge(line, base, period), missing: periods - 1 });
+    base = beats[i];
+  }
+  const after = missingAfter(line, base, period);
+  if (after) gaps.push(after);
+  if (whole.count < 2) return undefined;
+  return {
+    period: whole.mean,
+    jitter: whole.deviation,
+    cycles: whole.count,
+    on: on.mean,
+    onDeviation: on.deviation,
+    gaps,
+    extra,
+    span: [beats[0] - (before?.missing ?? 0) * period, base + (after?.missing ?? 0) * period],
+    isRegular: offBeat + extra.length <= MOST_OFF_BEAT * beats.length,
+  };
+}
+
+function intervalsOf(edges: Float64Array): Float64Array {
+  return Float64Array.from({ length: edges.length - 1 }, (_, i) => edges[i + 1] - edges[i]);
+}
+
+/** Scatter of the intervals as a share of themselves. */
+function scatterOf(edges: Float64Array): number {
+  const intervals = intervalsOf(edges);
+  const usual = quantile(intervals, PERIOD_QUANTILE);
+  return robustDeviation(intervals, usual) / usual;
+}
+
+/**
+ * Where the first missing pulse after a beat should have begun: a period after the one before it did. On a line that rests
+ * high the pulses are the low parts.
+ */
+function leadingEdge(line: SwitchedLine, beat: number, period: number): number {
+  const due = beat + period;
+  const restsHigh = line.dutyPercent(due - OFF_REST * period, due + OFF_REST * period) > 50;
+  const edges = restsHigh ? line.falls : line.rises;
+  const next = firstAbove(edges, beat);
+  return next > 0 ? edges[next - 1] + period : due;
+}
+
+/** Pulses that are missing at the end: the line has rested for a quarter of a period after the next should have begun. */
+function missingAfter(line: SwitchedLine, beat: number, period: number): Gap | undefined {
+  if (beat + (1 + OFF_BEAT) * period > line.length) return undefined;
+  const start = leadingEdge(line, beat, period);
+  const missing = Math.floor((line.length - start) / period + 1 - OFF_BEAT);
+  return missing > 0 ? { start, missing } : undefined;
+}
+
+/** The same at the beginning. */
+function missingBefore({ rises, falls }: SwitchedLine, period: number): Gap | undefined {
+  const lead = Math.min(rises[0], falls[0]);
+  const missing = Math.floor(lead / period - OFF_BEAT);
+  return missing > 0 ? { start: lead - missing * period, missing } : undefined;
+}
+
+/** Count, mean and deviation of values that come one by one (Welford's way, which loses no digits). */
+class Sums {
+  count = 0;
+  mean = 0;
+  private squares = 0;
+
+  add(value: number): void {
+    const away = value - this.mean;
+    this.mean += away / ++this.count;
+    this.squares += away * (value - this.mean);
+  }
+
+  get deviation(): number {
+    return this.count > 1 ? Math.sqrt(this.squares / (this.count - 1)) : 0;
+  }
+}

@@ -1,0 +1,118 @@
+import type { Role } from '../../capture/capture.js';
+import type { Signal } from '../../capture/signal-record.js';
+import { chunksOf } from '../../capture/source.js';
+import { COMMON_PRACTICE, finding, type Finding } from '../../limits/limits.js';
+import type { FeedbackMeaning } from '../../vehicle/profile.js';
+import type { Analyser, Material, MeasuredValue, RecordEvent } from '../analyser.js';
+import { judgeDrive, type DriveResult } from './drive.js';
+import { measurePulses, type MeasuredLine } from './pulse-train.js';
+import type { PulseTrain } from './types.js';
+
+export interface PulsePart {
+  /** By channel name. */
+  readonly pulses: Readonly<Record<string, PulseTrain>>;
+  readonly drive: DriveResult;
+}
+
+/** Lines that are switched, and nothing else. */
+const SWITCHED = ['command_signal', 'feedback_signal', 'module_output_voltage'] as const satisfies readonly Role[];
+type Switched = (typeof SWITCHED)[number];
+
+const BY_TABLE = { rule: 'A feedback duty means what the system’s table says', source: COMMON_PRACTICE };
+
+/** Duty, frequency and missing pulses of a driven pump's lines, and where the chain from command to output breaks. */
+export const pulseAnalyser: Analyser<'pulses', PulsePart> = {
+  name: 'pulses',
+  needs: [],
+  anyOf: SWITCHED,
+  wholeSignal: false,
+  measure(material) {
+    const lines = linesOf(material);
+    const { drive, findings } = judgeDrive({
+      ...(lines.command_signal && { command: lines.command_signal.measured }),
+      ...(lines.module_output_voltage && { output: lines.module_output_voltage.measured }),
+      ...supplyOf(material),
+      sampleRateHz: material.sampleRateHz,
+      table: material.system?.commandTable,
+    });
+    const all = Object.values(lines);
+    return {
+      part: { pulses: Object.fromEntries(all.map(({ signal, measured }) => [signal.name, measured.train])), drive },
+      values: all.flatMap(({ signal, measured }) => valuesOf(signal, measured)),
+      events: all.flatMap(({ measured }) => eventsOf(measured)).sort((a, b) => a.atS - b.atS),
+      findings: [...findings, ...answered(lines.feedback_signal?.measured, material.system?.feedbackTable)],
+      cannotTell: all.flatMap(({ measured }) => measured.cannotTell),
+    };
+  },
+};
+
+interface Line {
+  readonly signal: Signal;
+  readonly measured: MeasuredLine;
+}
+
+function linesOf({ signals, sampleRateHz, startS }: Material): Partial<Record<Switched, Line>> {
+  return Object.fromEntries(
+    SWITCHED.flatMap((role) => {
+      const signal = signals[role];
+      if (!signal) return [];
+      return [[role, { signal, measured: measurePulses(signal.source, sampleRateHz, startS, `"${signal.name}"`) }]];
+    }),
+  );
+}
+
+function supplyOf({ signals }: Material): { supplyV?: number } {
+  const source = signals.module_supply_voltage?.source;
+  if (!source) return {};
+  let sum = 0;
+  for (const chunk of chunksOf(source)) for (const value of chunk) sum += value;
+  return { supplyV: sum / source.length };
+}
+
+function valuesOf({ name }: Signal, { train }: MeasuredLine): MeasuredValue[] {
+  const { frequencyHz, frequencyInterval, dutyPercent, usualDutyPercent, usualDutyInterval } = train;
+  const at = (what: string) => `pulses.${name}.${what}`;
+  return [
+    {
+      what: at('frequencyHz'),
+      value: frequencyHz,
+      unit: 'Hz',
+      basis: 'measured',
+      ...(frequencyInterval && { interval: frequencyInterval }),
+    },
+    { what: at('dutyPercent'), value: dutyPercent, unit: '%', basis: 'measured' },
+    ...(usualDutyPercent === undefined
+      ? []
+      : [
+          {
+            what: at('usualDutyPercent'),
+            value: usualDutyPercent,
+            unit: '%' as const,
+            basis: 'measured' as const,
+            ...(usualDutyInterval && { interval: usualDutyInterval }),
+          },
+        ]),
+  ];
+}
+
+function eventsOf({ train: { gaps, extra = [], frequencyHz } }: MeasuredLine): RecordEvent[] {
+  return [
+    ...gaps.map(({ startS, missing }) => ({
+      kind: 'pulse-missing',
+      atS: startS,
+      untilS: startS + missing / frequencyHz,
+    })),
+    ...extra.map((atS) => ({ kind: 'pulse-extra', atS })),
+  ];
+}
+
+/** What a module says on its feedback line. */
+function answered(line: MeasuredLine | undefined, table: readonly FeedbackMeaning[] | undefined): Finding[] {
+  const percent = line?.train.usualDutyPercent ?? line?.train.dutyPercent;
+  if (percent === undefined || !table) return [];
+  const row = table.find(({ fromPercent, toPercent }) => percent >= fromPercent && percent <= toPercent);
+  const text = row
+    ? `The module answers ${percent.toFixed(0)} %: ${row.meaning}.`
+    : `The module answers ${percent.toFixed(0)} %, which its table has no row for.`;
+  return [finding('module-answers', row ? 'info' : 'keep-in-mind', text, BY_TABLE)];
+}

@@ -1,0 +1,18 @@
+/** As fine as what falls first has to be told: electricity and fuel part by some milliseconds at least. */
+const BLOCK_S = 0.001;
+
+/** Samples a block: about a millisecond of them, or one where they come slower. */
+export function blockSize(sampleRateHz: number): number {
+  return Math.max(1, Math.round(BLOCK_S * sampleRateHz));
+}
+
+/** A signal's course as means over equal blocks; a rest is left out. */
+export function courseOf(samples: Float32Array, size: number): Float64Array {
+  const values = new Float64Array(Math.floor(samples.length / size));
+  for (let block = 0, at = 0; block < values.length; block++) {
+    let sum = 0;
+    for (const end = at + size; at < end; at++) sum += samples[at];
+    values[block] = sum / size;
+  }
+  return values;
+}

@@ -1,0 +1,160 @@
+import type { Role } from '../../capture/capture.js';
+import type { CannotTell } from '../../errors.js';
+import type { Analyser, Material, MeasuredValue } from '../analyser.js';
+import type { Side } from './incident.js';
+import { limitOf } from './load-side.js';
+import { incidentsOf, type IncidentCause, type JudgedIncident } from './sequence.js';
+import { viewsOf, type Views } from './views.js';
+
+export interface SequenceEvent {
+  /** The channel that went first. */
+  readonly channel: string;
+  readonly timeS: number;
+  readonly kind: 'dropout-start' | 'dropout-end';
+  readonly uncertaintyS: number;
+}
+
+/** One incident in a reader's terms: what went when, and which side it comes from. */
+export interface SequenceIncident {
+  readonly startS: number;
+  readonly endS?: number;
+  readonly side: Side;
+  readonly cause: IncidentCause;
+  readonly because: string;
+  readonly departures: readonly { readonly channel: string; readonly timeS: number; readonly rose: boolean }[];
+}
+
+export interface SequencePart {
+  readonly source?: {
+    readonly resistanceOhm?: number;
+    readonly interval?: readonly [number, number];
+    /** Where what happened comes from. */
+    readonly side: Side;
+  };
+  readonly sequence: {
+    readonly events: readonly SequenceEvent[];
+    /** The channel that went first, in the first incident. */
+    readonly first?: string;
+    readonly cause: 'none' | IncidentCause;
+    readonly incidents: readonly SequenceIncident[];
+  };
+}
+
+const MOST_EVENTS = 10_000;
+/** So long before and after an incident nothing is taken for usual, s. */
+const QUIET_S = 0.05;
+
+/** Source resistance, and what fell first each time that something fell. */
+export const sequenceAnalyser: Analyser<'sequence', SequencePart> = {
+  name: 'sequence',
+  needs: [],
+  anyOf: ['pump_feed_voltage'],
+  wholeSignal: true,
+  measure(material) {
+    const views = viewsOf(material);
+    const incidents = incidentsOf(views).slice(0, MOST_EVENTS);
+    const told = incidents.map((incident) => inSeconds(incident, views, material));
+    const source = sourceOf(views, incidents);
+    const part: SequencePart = {
+      ...(source && { source }),
+      sequence: {
+        events: incidents.flatMap((incident, i) => eventsOf(incident, told[i], views)),
+        ...(incidents[0]?.departures[0] && { first: incidents[0].departures[0].channel }),
+        cause: allOf(incidents.map(({ cause }) => cause)) ?? 'none',
+        incidents: told,
+      },
+    };
+    return {
+      part,
+      values: valuesOf(part),
+      events: told.map(({ startS, endS }) => ({
+        kind: 'incident',
+        atS: startS,
+        ...(endS !== undefined && { untilS: endS }),
+      })),
+      findings: [],
+      cannotTell: unknownSource(views),
+      disturbed: incidents.map((incident) => disturbedBy(incident, views, material)),
+    };
+  },
+};
+
+function inSeconds(incident: JudgedIncident, { blockS }: Views, { startS }: Material): SequenceIncident {
+  const at = (block: number) => startS + block * blockS;
+  const { start, end, side, cause, because, departures } = incident;
+  return {
+    startS: at(start),
+    ...(end !== undefined && { endS: at(end) }),
+    side,
+    cause,
+    because,
+    departures: departures.map(({ channel, at: block, rose }) => ({ channel, timeS: at(block), rose })),
+  };
+}
+
+/** The incident with its recovery: until the current is back at its usual for a while. */
+function disturbedBy(
+  { start, end }: JudgedIncident,
+  { blockS, current, powered }: Views,
+  { startS }: Material,
+): readonly [number, number] {
+  const quiet = Math.round(QUIET_S / blockS);
+  let back = Math.ceil(end ?? powered.to);
+  if (current) {
+    const limit = limitOf(current);
+    for (let since = back; back < powered.to && back - since < quiet; back++) {
+      if (Math.abs(current.away[back]) > limit) since = back + 1;
+    }
+  }
+  return [startS + start * blockS - QUIET_S, startS + back * blockS];
+}
+
+/** By and by has no instant: its start is known as well as a scatter is left, within a tenth of a second. */
+const GRADUAL_S = 0.1;
+
+function eventsOf(
+  { isSharp, seenIn, departures }: JudgedIncident,
+  { startS, endS }: SequenceIncident,
+  { blockS, channels }: Views,
+): SequenceEvent[] {
+  const role: Role = seenIn === 'supply' ? 'pump_feed_voltage' : seenIn === 'current' ? 'pump_current' : 'rail_pressure';
+  const channel = departures[0]?.channel ?? channels.find((one) => one.role === role)?.name ?? role;
+  const uncertaintyS = isSharp ? blockS : GRADUAL_S;
+  return [
+    { channel, timeS: startS, kind: 'dropout-start', uncertaintyS },
+    ...(endS === undefined ? [] : [{ channel, timeS: endS, kind: 'dropout-end' as const, uncertaintyS }]),
+  ];
+}
+
+/** What all have in common; 'undetermined' where they differ. */
+function allOf<T extends string>(values: readonly T[]): T | 'undetermined' | undefined {
+  if (values.length === 0) return undefined;
+  return values.every((value) => value === values[0]) ? values[0] : 'undetermined';
+}
+
+function sourceOf({ source, channels }: Views, incidents: readonly JudgedIncident[]): SequencePart['source'] {
+  const both = channels.some(({ role }) => role === 'pump_current');
+  if (!both) return undefined;
+  const side = allOf(incidents.map((incident) => incident.side)) ?? 'undetermined';
+  return { ...(source && { resistanceOhm: source.ohm, interval: source.interval }), side };
+}
+
+function unknownSource({ source, channels }: Views): CannotTell[] {
+  if (source || !channels.some(({ role }) => role === 'pump_current')) return [];
+  const because = 'the volts at the pump hardly move with its current; record a start, or at a higher rate';
+  return [{ what: 'source resistance', because }];
+}
+
+function valuesOf({ source }: SequencePart): MeasuredValue[] {
+  if (source?.resistanceOhm === undefined) return [];
+  const { resistanceOhm, interval } = source;
+  return [
+    {
+      what: 'source.resistanceOhm',
+      value: resistanceOhm,
+      unit: 'Ω',
+      basis: 'measured',
+      ...(interval && { interval }),
+    },
+  ];
+}

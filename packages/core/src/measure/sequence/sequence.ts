@@ -1,0 +1,142 @@
+import type { Role } from '../../capture/capture.js';
+import { median } from '../../signal/levels.js';
+import type { Incident, Side, Stretch } from './incident.js';
+import { loadIncidents } from './load-side.js';
+import { supplyFailures } from './supply-side.js';
+import type { Channel, Views } from './views.js';
+
+export type IncidentCause = 'upstream' | 'pump' | 'hydraulic' | 'undetermined';
+
+/** A channel that left its course in an incident. */
+export interface Departure {
+  readonly channel: string;
+  readonly role: Role;
+  /** Block, fractional. */
+  readonly at: number;
+  readonly rose: boolean;
+}
+
+export interface JudgedIncident extends Incident {
+  readonly side: Side;
+  readonly cause: IncidentCause;
+  readonly because: string;
+  /** In order of time. */
+  readonly departures: readonly Departure[];
+}
+
+/** How far before the seen start a channel may already have gone, and how long after it may follow, s. */
+const LOOKS_BACK_S = 0.3;
+const FOLLOWS_S = 1;
+/** Level before: as long as this, up to where the looking begins. */
+const BEFORE_S = 0.2;
+const LEAVES_SCATTERS = 6;
+const LEAVES_SHARE = 0.05;
+
+export function incidentsOf(views: Views): JudgedIncident[] {
+  const { supply, current, pressure, powered, settled } = views;
+  const margin = Math.round(MARGIN_S / views.blockS);
+  const failures = supply ? supplyFailures(supply, powered) : [];
+  const excused: Stretch[] = failures.map(({ start, end }) => ({
+    from: Math.floor(start) - margin,
+    to: Math.ceil(end ?? powered.to) + margin,
+  }));
+  const ofCurrent = current ? loadIncidents(current, settled, excused) : [];
+  const known = [...failures, ...ofCurrent];
+  const ofPressure = pressure
+    ? loadIncidents(pressure, settled, []).filter((one) => !known.some((other) => meet(one, other, views)))
+    : [];
+  return [...known, ...ofPressure]
+    .sort((a, b) => a.start - b.start)
+    .map((incident) => judged(incident, views));
+}
+
+/** A current that follows its volts leaves the smoothed course a moment earlier or later, s. */
+const MARGIN_S = 0.01;
+/** Pressure goes on falling for as long after what made it fall (common practice, no published source), s. */
+const PRESSURE_FOLLOWS_S = 3;
+
+function meet(one: Incident, other: Incident, { blockS }: Views): boolean {
+  const after = PRESSURE_FOLLOWS_S / blockS;
+  return one.start <= (other.end ?? Infinity) + after && other.start <= (one.end ?? Infinity);
+}
+
+function judged(incident: Incident, views: Views): JudgedIncident {
+  const departures = views.channels
+    .flatMap((channel) => departureOf(channel, incident, views))
+    .sort((a, b) => a.at - b.at);
+  const { side, cause, because } = causeOf(incident, views, departures);
+  return { ...incident, side, cause, because, departures };
+}
+
+interface Judgement {
+  readonly side: Side;
+  readonly cause: IncidentCause;
+  readonly because: string;
+}
+
+/** Handbooks say what fell first; the load line says it even where both fall within a millisecond. */
+function causeOf({ seenIn, isSharp, rose }: Incident, views: Views, departures: readonly Departure[]): Judgement {
+  const { supply, current, channels } = views;
+  const has = (role: Role) => channels.some((channel) => channel.role === role);
+  const went = (role: Role) => departures.find((one) => one.role === role);
+  if (seenIn === 'supply') {
+    return { side: 'upstream', cause: 'upstream', because: `The volts at the pump fell${place(went, has)}.` };
+  }
+  if (seenIn === 'pressure') {
+    if (rose) return { side: 'load', cause: 'hydraulic', because: 'Pressure rose by itself: regulator or return.' };
+    if (current && supply) {
+      const because = 'Pressure fell with volts and current steady: a leak, the regulator, or no fuel.';
+      return { side: 'load', cause: 'hydraulic', because };
+    }
+    const because = supply
+      ? 'Pressure fell with the volts steady: the pump or the fuel side. A clamp on the pump’s wire tells them apart.'
+      : 'Pressure fell, and the volts at the pump aren’t on the record.';
+    return { side: supply ? 'load' : 'undetermined', cause: 'undetermined', because };
+  }
+  if (!supply && isSharp) {
+    const because = 'The current stopped at once; without the volts at the pump it may be the feed or the pump.';
+    return { side: 'undetermined', cause: 'undetermined', because };
+  }
+  if (rose) {
+    return went('rail_pressure')?.rose
+      ? { side: 'load', cause: 'hydraulic', because: 'Current and pressure rose together: something blocks the flow.' }
+      : { side: 'load', cause: 'pump', because: 'The current rose and the volts fell only by what it costs: the pump drags.' };
+  }
+  if (isSharp) {
+    const ground = has('pump_ground_voltage') ? '' : ' Its ground isn’t on the record: an open one looks the same.';
+    const because = `The current fell at once and the volts rose along the load line: the pump itself opened.${ground}`;
+    return { side: 'load', cause: 'pump', because };
+  }
+  return {
+    side: 'load',
+    cause: 'hydraulic',
+    because: 'The current fell by and by with the volts sound: the pump had less to do, as when it runs dry.',
+  };
+}
+
+/** The furthest channel upstream that fell along: the fault lies before it, and after the one that stood. */
+function place(went: (role: Role) => Departure | undefined, has: (role: Role) => boolean): string {
+  if (went('battery_voltage') && !went('battery_voltage')?.rose) return ', and the battery’s with them';
+  if (went('pump_ground_voltage')?.rose) return ' because its ground rose';
+  const relay = went('relay_output_voltage');
+  if (relay && !relay.rose) return ', and the relay’s output with them';
+  if (has('relay_output_voltage')) return ' while the relay’s output stood: the wiring between them';
+  return has('battery_voltage') ? ' while the battery’s stood' : '';
+}
+
+/** Where a channel leaves the level that it had before the incident, if it does. */
+function departureOf({ role, name, values }: Channel, { start, end }: Incident, { blockS, powered }: Views): Departure[] {
+  const size = (seconds: number) => Math.round(seconds / blockS);
+  const from = Math.max(powered.from, Math.floor(start) - size(LOOKS_BACK_S));
+  const before = values.subarray(Math.max(powered.from, from - size(BEFORE_S)), Math.max(from, powered.from + 1));
+  const level = median(before);
+  let scatter = 0;
+  for (const value of before) scatter += (value - level) ** 2;
+  const limit = Math.max(LEAVES_SCATTERS * Math.sqrt(scatter / before.length), LEAVES_SHARE * Math.abs(level));
+  const last = Math.min(powered.to, Math.ceil(Math.min(end ?? Infinity, start + size(FOLLOWS_S))) + size(BEFORE_S));
+  for (let block = from; block < last; block++) {
+    const away = values[block] - level;
+    if (Math.abs(away) > limit) return [{ channel: name, role, at: block + 0.5, rose: away > 0 }];
+  }
+  return [];
+}

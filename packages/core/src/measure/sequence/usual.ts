@@ -1,0 +1,60 @@
+import { median } from '../../signal/levels.js';
+
+/** What a channel usually is, as it goes along, and how far it strays from that of itself. */
+export interface Usual {
+  /** Usual level at a block. */
+  at(block: number): number;
+  /** Robust scatter of the blocks about the level of their own stretch, so that a slow drift is none. */
+  readonly scatter: number;
+}
+
+/** Levels are renewed a stretch at a time: short enough to follow a charging battery, long against what happens. */
+const STRETCH_S = 1;
+/** A short record still has so many of them. */
+const FEWEST_STRETCHES = 8;
+const SHORTEST_BLOCKS = 20;
+/** Share of the way to the newest level that the usual one goes in a stretch. */
+const FOLLOW = 0.2;
+/** A level that rose and stays for so many stretches is the usual one from then on: a charging system took over. */
+const STAYS = 3;
+const MAD_TO_DEVIATION = 1.4826;
+
+/**
+ * Follows the level of blocks [from, to): slowly, never through a fall of more than `limit`, which is what is looked for.
+ * A channel that isn't `followed` keeps its first level.
+ */
+export function usualOf(
+  values: Float64Array,
+  { from, to }: { readonly from: number; readonly to: number },
+  { blockS, limit, followed }: { readonly blockS: number; readonly limit: number; readonly followed: boolean },
+): Usual {
+  const wanted = Math.min(Math.round(STRETCH_S / blockS), Math.floor((to - from) / FEWEST_STRETCHES));
+  const size = Math.max(1, Math.min(to - from, Math.max(SHORTEST_BLOCKS, wanted)));
+  const count = Math.max(1, Math.floor((to - from) / size));
+  const medians = Array.from({ length: count }, (_, i) =>
+    median(values.subarray(from + i * size, from + (i + 1) * size)),
+  );
+  const levels = new Float64Array(count);
+  let level = medians[0];
+  let above = 0;
+  for (let i = 0; i < count; i++) {
+    const away = medians[i] - level;
+    above = away > limit ? above + 1 : 0;
+    if (followed && above >= STAYS) level = medians[i];
+    else if (followed && Math.abs(away) <= limit) level += FOLLOW * away;
+    levels[i] = level;
+  }
+  const stretchOf = (block: number) => Math.min(count - 1, Math.max(0, Math.floor((block - from) / size)));
+  const scatter = scatterOf(values, { from, to }, (block) => medians[stretchOf(block)]);
+  return { at: (block) => levels[stretchOf(block)], scatter };
+}
+
+const MOST_LOOKED_AT = 200_000;
+
+/** A sample of the blocks is enough for a scatter. */
+function scatterOf(values: Float64Array, { from, to }: { from: number; to: number }, at: (block: number) => number) {
+  const step = Math.max(1, Math.ceil((to - from) / MOST_LOOKED_AT));
+  const away = new Float64Array(Math.ceil((to - from) / step));
+  for (let i = 0, block = from; block < to; i++, block += step) away[i] = Math.abs(values[block] - at(block));
+  return MAD_TO_DEVIATION * median(away);
+}

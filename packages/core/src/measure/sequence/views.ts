@@ -1,0 +1,168 @@
+import type { Role } from '../../capture/capture.js';
+import type { Signal } from '../../capture/signal-record.js';
+import { wholeOf } from '../../capture/source.js';
+import { movingAverage } from '../../signal/blocks.js';
+import { meanOf, quantile } from '../../signal/levels.js';
+import type { Material } from '../analyser.js';
+import { blockSize, courseOf } from './course.js';
+import type { Stretch } from './incident.js';
+import type { LoadView } from './load-side.js';
+import { loadLine, type LoadLine } from './load-line.js';
+import { supplyFailures, type SupplyView } from './supply-side.js';
+import { usualOf } from './usual.js';
+
+/** One channel by blocks. */
+export interface Channel {
+  readonly role: Role;
+  readonly name: string;
+  readonly values: Float64Array;
+}
+
+/** All that the sequence is told from. */
+export interface Views {
+  readonly blockS: number;
+  /** From the first block with power to the last. */
+  readonly powered: Stretch;
+  /** The same without the start, in which current and pressure go their own way. */
+  readonly settled: Stretch;
+  /** Of the pump's two pins: what its current costs on the way in and on the way out. */
+  readonly line?: LoadLine;
+  /** Of the feed alone, against battery −. */
+  readonly source?: LoadLine;
+  readonly supply?: SupplyView;
+  readonly current?: LoadView;
+  readonly pressure?: LoadView;
+  readonly channels: readonly Channel[];
+}
+
+/** Recorded together, these tell what fell. */
+export const WATCHED = [
+  'battery_voltage',
+  'relay_output_voltage',
+  'module_supply_voltage',
+  'pump_feed_voltage',
+  'pump_ground_voltage',
+  'pump_current',
+  'rail_pressure',
+] as const satisfies readonly Role[];
+
+/** A current is smoothed over a few humps, and stays sharp enough for an edge, s. */
+const SMOOTH_S = 0.005;
+/** After a switch-on pressure builds up, and the current with it: most of the usual prime time, s. */
+const STARTS_S = 1.5;
+/** Share of its highest level from which a channel is on. */
+const ON_SHARE = 0.4;
+const HIGH = 0.9;
+/** A record that begins later than this with power was switched on within it, s. */
+const BEGINS_S = 0.005;
+
+export function viewsOf({ signals, sampleRateHz }: Material): Views {
+  const size = blockSize(sampleRateHz);
+  const blockS = size / sampleRateHz;
+  const feed = signals.pump_feed_voltage;
+  const clamp = signals.pump_current;
+  const amperes = clamp && forwards(wholeOf(clamp.source));
+  const volts = feed && acrossPump(feed, signals.pump_ground_voltage);
+  const channels = WATCHED.flatMap((role): Channel[] => {
+    const signal = signals[role];
+    if (!signal) return [];
+    const samples = role === 'pump_current' && amperes ? amperes : wholeOf(signal.source);
+    return [{ role, name: signal.name, values: courseOf(samples, size) }];
+  });
+  const v = volts && courseOf(volts, size);
+  const valuesOf = (wanted: Role) => channels.find(({ role }) => role === wanted)?.values;
+  const a = valuesOf('pump_current');
+  const powered = poweredIn(v ?? a, channels[0]?.values.length ?? 0);
+  const starts = powered.from * blockS > BEGINS_S ? Math.round(STARTS_S / blockS) : 0;
+  const settled = { from: Math.min(powered.to, powered.from + starts), to: powered.to };
+  const current = a && loadView('current', a, settled, blockS);
+  const pressure = valuesOf('rail_pressure');
+  const isSound = v && soundness(v, current, powered, sampleRateHz);
+  const lineOf = (across: Float32Array) => amperes && isSound && loadLine(across, amperes, sampleRateHz, isSound);
+  const line = volts && lineOf(volts);
+  const source = feed && signals.pump_ground_voltage ? lineOf(wholeOf(feed.source)) : line;
+  return {
+    blockS,
+    powered,
+    settled,
+    channels,
+    ...(line && { line }),
+    ...(source && { source }),
+    ...(v && { supply: supplyView(v, a, current, line, blockS) }),
+    ...(current && { current }),
+    ...(pressure && { pressure: loadView('pressure', pressure, settled, blockS) }),
+  };
+}
+
+/** Beside a failure a window may hold some of it, s. */
+const KEEPS_OFF_S = 0.01;
+
+/** Which samples are sound: where the volts fail by themselves they tell nothing of what the current costs. */
+function soundness(
+  volts: Float64Array,
+  current: LoadView | undefined,
+  powered: Stretch,
+  sampleRateHz: number,
+): (from: number, to: number) => boolean {
+  const size = blockSize(sampleRateHz);
+  const blockS = size / sampleRateHz;
+  const margin = Math.ceil(KEEPS_OFF_S / blockS);
+  const failures = supplyFailures({ emf: volts, blockS, ...(current && { away: current.away }) }, powered).map(
+    ({ start, end }) => ({
+      from: (Math.floor(start) - margin) * size,
+      to: (Math.ceil(end ?? powered.to) + margin) * size,
+    }),
+  );
+  return (from, to) =>
+    from >= powered.from * size &&
+    to <= powered.to * size &&
+    !failures.some((failure) => from < failure.to && to > failure.from);
+}
+
+/** A clamp sits backwards now and then; a pump's current flows one way. */
+function forwards(amperes: Float32Array): Float32Array {
+  return meanOf(amperes) < 0 ? amperes.map((value) => -value) : amperes;
+}
+
+/** Volts between the pump's two pins; what the ground rises by is taken from the feed where it was recorded. */
+function acrossPump(feed: Signal, ground: Signal | undefined): Float32Array {
+  const volts = wholeOf(feed.source);
+  if (!ground) return volts;
+  const rise = wholeOf(ground.source);
+  return volts.map((value, i) => value - rise[i]);
+}
+
+function poweredIn(values: Float64Array | undefined, length: number): Stretch {
+  if (!values) return { from: 0, to: length };
+  const on = ON_SHARE * quantile(values, HIGH);
+  const from = values.findIndex((value) => value > on);
+  if (from < 0) return { from: 0, to: 0 };
+  let to = values.length;
+  while (!(values[to - 1] > on)) to--;
+  return { from, to };
+}
+
+function supplyView(
+  volts: Float64Array,
+  amperes: Float64Array | undefined,
+  current: LoadView | undefined,
+  line: LoadLine | undefined,
+  blockS: number,
+): SupplyView {
+  const ohm = line?.ohm ?? 0;
+  const emf = amperes ? volts.map((value, i) => value + ohm * amperes[i]) : volts;
+  return { emf, blockS, ...(current && { away: current.away }), ...(line && { ohm }) };
+}
+
+function loadView(
+  seenIn: LoadView['seenIn'],
+  values: Float64Array,
+  settled: Stretch,
+  blockS: number,
+): LoadView | undefined {
+  if (settled.to <= settled.from) return undefined;
+  const smooth = movingAverage(values, Math.round(SMOOTH_S / blockS / 2));
+  const { at, scatter } = usualOf(smooth, settled, { blockS, limit: Infinity, followed: false });
+  const usual = at(settled.from);
+  return { seenIn, raw: values, away: smooth.map((value) => value - usual), usual, scatter, blockS };
+}
