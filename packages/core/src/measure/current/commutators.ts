@@ -54,3 +54,8 @@ export function shareOfSpeed(rpm: number): number {
   if (!(rpm >= SLOWEST_RPM && rpm <= FASTEST_RPM)) return 0;
   return Math.exp(-0.5 * (Math.log(rpm / MIDDLE_RPM) / SPREAD) ** 2);
 }
+
+/** How common it is that humps pass so often, by all counts and speeds. */
+export function shareOfHumpRate(hz: number): number {
+  return BARS.reduce((sum, [bars, share]) => sum + (share / 100) * shareOfSpeed((60 * hz) / humpsForBars(bars)), 0);
+}

@@ -1,6 +1,6 @@
 import { meanOf, median } from '../../signal/levels.js';
 import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
-import { humpsForBars, isKnownCount } from './commutators.js';
+import { humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
 import { toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
 import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
@@ -105,6 +105,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     turns >= FEWEST_TURNS &&
     isKnownCount(first.humps) &&
     first.confidence >= MEASURED &&
+    !(first.cycles === first.humps && mayBeFolded(best.lineHz, sampleRateHz)) &&
     (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
@@ -122,6 +123,15 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     track: best.track,
     contradictsGiven: measured && given !== undefined && given !== first.humps,
   };
+}
+
+/**
+ * Whether the line may as well be of humps that pass faster than half the sampling rate and are folded back: a recorder that
+ * slow shows r - f for f. The rarer such humps are beside those that the line would be, the less.
+ */
+function mayBeFolded(lineHz: number, sampleRateHz: number): boolean {
+  const folded = shareOfHumpRate(sampleRateHz - lineHz) + shareOfHumpRate(sampleRateHz + lineHz);
+  return folded > (1 - MEASURED) * shareOfHumpRate(lineHz);
 }
 
 /** A drifting speed smears one line into several; the nearest true neighbour is a 26th away. */

@@ -15,8 +15,10 @@ export interface LoadView {
 
 /** Less than this share of its usual level may be anything: another gear, a warmer tank (common practice, no published source). */
 const LEAST_SHARE = 0.1;
-/** An incident lasts at least so long, s: shorter gaps are a brush’s, and are looked for turn by turn. */
-const LEAST_S = 0.008;
+/** An incident lasts a turn at least (4 000 rpm), s: shorter gaps are a brush’s, and are looked for turn by turn. */
+const LEAST_S = 0.015;
+/** What the record, or the power, cuts off has to have gone on for longer to be believed, s. */
+const LEAST_UNENDED_S = 0.1;
 /** It is over once the channel turns back from this share of its furthest. */
 const TURNS_BACK = 0.9;
 /** By and by, it began where the channel left this share of what counts as far. */
@@ -54,7 +56,10 @@ export function loadIncidents(view: LoadView, within: Stretch, excused: readonly
     }
   }
   found.sort((a, b) => a.start - b.start);
-  return found.filter((incident, i) => !isRecovery(incident, found.slice(0, i), beyond, size(JOIN_S)));
+  const isTold = ({ start, end = start + size(LEAST_UNENDED_S) }: Incident) => end < within.to;
+  return found.filter(
+    (incident, i) => isTold(incident) && !isRecovery(incident, found.slice(0, i), beyond, size(JOIN_S)),
+  );
 }
 
 /** What swings over to the other side by and by, right after an incident, is its recovery. */

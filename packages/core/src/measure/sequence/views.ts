@@ -72,7 +72,7 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
   const v = volts && courseOf(volts, size);
   const valuesOf = (wanted: Role) => channels.find(({ role }) => role === wanted)?.values;
   const a = valuesOf('pump_current');
-  const powered = poweredIn(v ?? a, channels[0]?.values.length ?? 0);
+  const powered = untilSwitchedOff(poweredIn(v ?? a, channels[0]?.values.length ?? 0), v, a, blockS);
   const starts = powered.from * blockS > BEGINS_S ? Math.round(STARTS_S / blockS) : 0;
   const settled = { from: Math.min(powered.to, powered.from + starts), to: powered.to };
   const current = a && loadView('current', a, settled, blockS);
@@ -140,6 +140,24 @@ function poweredIn(values: Float64Array | undefined, length: number): Stretch {
   let to = values.length;
   while (!(values[to - 1] > on)) to--;
   return { from, to };
+}
+
+/**
+ * A failure that nothing comes back from, with no current at the end, is the switching off: the pump's own voltage, as it
+ * coasts, keeps the feed up for a while.
+ */
+function untilSwitchedOff(
+  powered: Stretch,
+  volts: Float64Array | undefined,
+  amperes: Float64Array | undefined,
+  blockS: number,
+): Stretch {
+  if (!volts || powered.to <= powered.from) return powered;
+  const last = supplyFailures({ emf: volts, blockS }, powered).at(-1);
+  if (!last || last.end !== undefined) return powered;
+  const draw = amperes ? quantile(amperes, 0.5) : 0;
+  const flows = amperes !== undefined && amperes[powered.to - 1] > ON_SHARE * draw;
+  return flows ? powered : { from: powered.from, to: Math.max(powered.from, Math.floor(last.start)) };
 }
 
 function supplyView(
