@@ -99,3 +99,5 @@ export type { CaseLadder } from './casework/case-ladder.js';
 export { writeCase, type WrittenCase } from './casework/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file.js';
 export { trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';
+export { driveRecord, type DriveRecord } from './simulate/wide-drive.js';
+export { intermittentRecord, type IntermittentRecord } from './simulate/wide-intermittent.js';

@@ -2,7 +2,7 @@ import { movingAverage, movingAverageInto, toBlocks } from '../../signal/blocks.
 import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
-import { removeMains } from './mains.js';
+import { removeMains } from '../../signal/mains.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { thin } from '../../signal/thin.js';
 

@@ -2,7 +2,7 @@ import { toBlocks, type Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, slidingRange } from '../../signal/ranges.js';
 import { findFloors, type Floor } from './floor.js';
-import { removeMains } from './mains.js';
+import { removeMains } from '../../signal/mains.js';
 import { recorderStep } from '../../signal/rounding.js';
 
 /** Half-open range of samples. */

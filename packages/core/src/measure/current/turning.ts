@@ -1,6 +1,6 @@
 import { median, quantile } from '../../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
-import { removeMains } from './mains.js';
+import { removeMains } from '../../signal/mains.js';
 import { toOrder } from './order.js';
 import type { KnownCount } from './readings.js';
 import { fastNoise } from '../../signal/fast-noise.js';

@@ -1,4 +1,4 @@
-import { quantile, robustDeviation } from '../../signal/levels.js';
+import { quantile } from '../../signal/levels.js';
 import { firstAbove, type SwitchedLine } from './line.js';
 
 /** Pulses that should have come and didn't. */
@@ -94,11 +94,12 @@ function intervalsOf(edges: Float64Array): Float64Array {
   return Float64Array.from({ length: edges.length - 1 }, (_, i) => edges[i + 1] - edges[i]);
 }
 
-/** Scatter of the intervals as a share of themselves. */
+/** How far intervals are from whole periods, as a share of one, rms: missing pulses are none of it, a moved edge is. */
 function scatterOf(edges: Float64Array): number {
   const intervals = intervalsOf(edges);
-  const usual = quantile(intervals, PERIOD_QUANTILE);
-  return robustDeviation(intervals, usual) / usual;
+  const period = quantile(intervals, PERIOD_QUANTILE);
+  const squares = intervals.reduce((sum, interval) => sum + (interval / period - Math.round(interval / period)) ** 2, 0);
+  return Math.sqrt(squares / intervals.length);
 }
 
 /**

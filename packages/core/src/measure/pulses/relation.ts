@@ -55,11 +55,12 @@ export function follow(
   const relations: [Relation, (command: number) => number][] = table
     ? [['table', (asked) => tableOutput(table, asked)]]
     : (Object.entries(KNOWN) as [Relation, (command: number) => number][]);
+  const agrees = AGREES_PERCENT + doubtOf(command) + doubtOf(output);
   const outputs = windows.map((window) => window.output);
   const commands = windows.map((window) => window.command);
   const judged = relations.map(([relation, outOf]) => {
     const expected = commands.map(outOf);
-    return { relation, expected, agreeing: agreeingShare(outputs, expected, lag), away: distance(outputs, expected) };
+    return { relation, expected, agreeing: agreeingShare(outputs, expected, lag, agrees), away: distance(outputs, expected) };
   });
   const [best] = judged.sort((a, b) => b.agreeing - a.agreeing || a.away - b.away);
   return {
@@ -99,12 +100,22 @@ function wholeDuty({ line, clock }: MeasuredLine, from: number, to: number): num
 }
 
 /** Share of the windows whose output is what was asked in them, or on the way there from what was asked shortly before. */
-function agreeingShare(outputs: readonly number[], expected: readonly number[], lag: number): number {
+function agreeingShare(
+  outputs: readonly number[],
+  expected: readonly number[],
+  lag: number,
+  agrees: number,
+): number {
   const agreeing = outputs.filter((output, i) => {
     const asked = expected.slice(Math.max(0, i - lag), i + 1);
-    return output >= Math.min(...asked) - AGREES_PERCENT && output <= Math.max(...asked) + AGREES_PERCENT;
+    return output >= Math.min(...asked) - agrees && output <= Math.max(...asked) + agrees;
   });
   return agreeing.length / outputs.length;
+}
+
+/** How far off a line's duty may be where its clock keeps step with the recorder's, points. */
+function doubtOf({ train: { usualDutyInterval } }: MeasuredLine): number {
+  return usualDutyInterval ? (usualDutyInterval[1] - usualDutyInterval[0]) / 2 : 0;
 }
 
 function distance(outputs: readonly number[], expected: readonly number[]): number {

@@ -16,3 +16,13 @@ export function courseOf(samples: Float32Array, size: number): Float64Array {
   }
   return values;
 }
+
+/** The middle of each three neighbours: what starts or stops stays so for longer, ignition's pick-up doesn't. */
+export function withoutSpikes(values: Float64Array): Float64Array {
+  const out = values.slice();
+  for (let i = 1; i < values.length - 1; i++) {
+    const [before, after] = [values[i - 1], values[i + 1]];
+    out[i] = Math.max(Math.min(before, after), Math.min(Math.max(before, after), values[i]));
+  }
+  return out;
+}

@@ -19,16 +19,22 @@ export interface Stretch {
   readonly to: number;
 }
 
+/** When a stretch begins and when it goes on, which may take less: what hovers about one limit would begin again and again. */
+export interface Holds {
+  begins(block: number): boolean;
+  goesOn(block: number): boolean;
+}
+
 /** Stretches of [from, to) in which something holds, those that lie closer than `join` blocks as one. */
 export function stretchesWhere(
   { from, to }: Stretch,
-  holds: (block: number) => boolean,
+  { begins, goesOn }: Holds,
   { join, least }: { readonly join: number; readonly least: number },
 ): Stretch[] {
   const found: { from: number; to: number }[] = [];
   let since = -1;
   for (let block = from; block <= to; block++) {
-    const here = block < to && holds(block);
+    const here = block < to && (since < 0 ? begins(block) : goesOn(block));
     if (here && since < 0) since = block;
     if (here || since < 0) continue;
     const last = found.at(-1);

@@ -1,6 +1,10 @@
-import { levels, median } from '../../signal/levels.js';
+import { movingAverage } from '../../signal/blocks.js';
+import { levels, meanOf, median } from '../../signal/levels.js';
 import { recorderStep } from '../../signal/rounding.js';
+import { findLines, hann, welchSpectrum } from '../../signal/spectrum.js';
 import { student95 } from '../../signal/student.js';
+import { thin } from '../../signal/thin.js';
+import { blockSize, courseOf, withoutSpikes } from './course.js';
 
 /** What the pump's volts lose for each ampere, ohm, with its 95 % interval. */
 export interface LoadLine {
@@ -8,15 +12,44 @@ export interface LoadLine {
   readonly interval: readonly [number, number];
 }
 
+/** Volts and amperes of one record, and where the volts are known not to fail by themselves. */
+export interface LoadSignals {
+  readonly volts: Float32Array;
+  readonly amperes: Float32Array;
+  readonly sampleRateHz: number;
+  /** The clamp's lead picks up the mains. */
+  readonly hasMains: boolean;
+  /** Of samples [from, to). */
+  isSound(from: number, to: number): boolean;
+}
+
 /** Long enough for some humps, short enough that the battery stays where it is. */
-const WINDOW_S = 0.025;
+const WINDOW_S = 0.04;
 const FEWEST_SAMPLES_A_WINDOW = 40;
-const FEWEST_WINDOWS = 4;
+/** So many windows at least share the most weight. */
+const NOT_ALONE = 4;
 const MOST_WINDOWS = 4000;
-/** Noise of neighbouring samples may hang together through a probe's bandwidth, of some kilohertz at least. */
-const FIRST_LAG_S = 0.00015;
-const LAST_LAG_S = 0.0012;
-const LAGS = 6;
+/** A current that moves so many times as far within a window as from block to block goes somewhere, and isn't noise or humps. */
+const EXCURSION = 5;
+const EXCURSION_S = 0.03;
+const FEWEST_EXCURSIONS = 2;
+/** Half a window's means differ by no more than this share of the draw while nothing but humps passes. */
+const LEVEL_SHARE = 0.03;
+/** Averaged over so many samples at least, little is left of humps and alternator. */
+const SAMPLES_AVERAGED = 4;
+const FEWEST_BLOCKS = 8;
+/** Periods of 50 and 60 Hz mains, s. */
+const MAINS_S = [0.02, 1 / 60] as const;
+/** Enough samples to meet every level of a coarse recorder. */
+const SAMPLES_FOR_STEP = 8192;
+/** Consistent with the standard deviation for normal values, of the difference of two. */
+const DIFFERENCE_TO_DEVIATION = 1.4826 / Math.SQRT2;
+/** The slowest shaft and the fastest humps, Hz. */
+const LOWEST_HZ = 90;
+const HIGHEST_HZ = 4300;
+const SEGMENTS = 16;
+/** Noise throws up nothing like this (exponential distribution: e^-40 a bin). */
+const PROMINENT = 40;
 /**
  * A recorder's step turns what is smaller than itself into anything: the volts have to swing, rms, by this share of it, which
  * is two steps from top to bottom for humps.
@@ -31,101 +64,178 @@ const ROUNDS_SHARE = 0.1;
 const WIDEST_SHARE = 0.5;
 /** No sound path or fault that leaves a pump running loses more, ohm. */
 const MOST_OHM = 10;
+/** Enough blocks to know their noise. */
+const MOST_LOOKED_AT = 100_000;
+
+/** One window's word on the resistance. */
+interface Voice {
+  readonly ohm: number;
+  /** How much its current moves, A²: what else moves the volts matters as much less. */
+  readonly weight: number;
+  /** How far the volts move, rms, V. */
+  readonly swingV: number;
+}
 
 /**
- * Source resistance from what the current does anyway: V = E − R·I. Both are noisy, so that a plain slope of V on I comes
- * out too small. Noise doesn't know itself a moment later, and humps, starts and stops do: the covariances of V and I with I
- * some lags away are free of it (instrumental variables; e.g. Fuller, Measurement Error Models, 1987, 2.4, from memory). The
- * lags are taken either way, so that inductance, whose voltage goes with the slope of the current, drops out. What the
- * battery and other loads do meanwhile is another slope in single windows; the weighted median doesn't follow it.
- * @param isSound whether the supply is known not to fail by itself in samples [from, to)
+ * Source resistance from what the current does anyway: V = E − R·I. Other loads and the alternator move E, and the current
+ * along with it, which tilts any plain slope of V on I. So the windows speak in which the current goes furthest: after a start
+ * or an interruption it falls by some amperes, and E's own stirring is nothing beside it. Where there are none the humps
+ * speak, which only the rotor makes: volts and amperes at their rate alone, in phase with each other, so that noise and
+ * inductance stay out. A weighted median of all windows passes over those in which something else happened.
  */
-export function loadLine(
-  volts: Float32Array,
-  amperes: Float32Array,
-  sampleRateHz: number,
-  isSound: (from: number, to: number) => boolean,
-): LoadLine | undefined {
-  const size = Math.max(FEWEST_SAMPLES_A_WINDOW, Math.round(WINDOW_S * sampleRateHz));
-  const room = amperes.length - size;
-  const count = Math.min(MOST_WINDOWS, Math.floor((2 * room) / size) + 1);
-  const stride = Math.floor(room / Math.max(1, count - 1));
-  const lags = lagsFor(sampleRateHz, size);
-  const step = recorderStep(volts);
-  const leastV = LEAST_STEPS * step;
-  const swings: number[] = [];
-  const slopes: Slope[] = [];
-  for (let w = 0; w < count && room >= 0; w++) {
-    const from = w * stride;
-    const swing = levels(volts, from, from + size).deviation;
-    if (swing < leastV || !isSound(from, from + size)) continue;
-    const slope = slopeIn(volts, amperes, from, size, lags);
-    if (!slope) continue;
-    slopes.push(slope);
-    swings.push(swing);
-  }
-  if (slopes.length < FEWEST_WINDOWS) return undefined;
-  // A start or a stop speaks louder than humps, but as one voice among the windows.
-  const most = 4 * median(slopes.map(({ weight }) => weight));
-  const voices = slopes.map(({ ohm, weight }) => ({ ohm, weight: Math.min(weight, most) }));
+export function loadLine(signals: LoadSignals): LoadLine | undefined {
+  const { volts } = signals;
+  const step = stepOf(volts);
+  const isTold = ({ swingV }: Voice) => swingV >= LEAST_STEPS * step;
+  const excursions = excursionsOf(signals).filter(isTold);
+  const voices = excursions.length >= FEWEST_EXCURSIONS ? excursions : humpsOf(signals).filter(isTold);
+  if (voices.length < FEWEST_EXCURSIONS) return undefined;
   const ohm = weightedMedian(voices);
-  const away = weightedMedian(voices.map((one) => ({ ohm: Math.abs(one.ohm - ohm), weight: one.weight })));
+  const away = weightedMedian(voices.map((one) => ({ ...one, ohm: Math.abs(one.ohm - ohm) })));
   // Deviation of a median: 1.2533 times that of a mean.
   const error = (1.2533 * 1.4826 * away) / Math.sqrt(effective(voices));
-  const rounding = (ROUNDS_SHARE * step * ohm) / median(swings);
+  const rounding = (ROUNDS_SHARE * step * ohm) / median(voices.map(({ swingV }) => swingV));
   const reach = Math.hypot(student95(voices.length - 1) * error, rounding);
-  if (!(ohm > 0) || ohm > MOST_OHM || reach > WIDEST_SHARE * ohm) return undefined;
+  if (!(ohm > 0 && ohm <= MOST_OHM && reach <= WIDEST_SHARE * ohm)) return undefined;
   return { ohm, interval: [ohm - reach, ohm + reach] };
 }
 
-interface Slope {
-  readonly ohm: number;
-  /** How much the window has to say: what its current does that isn't noise, A². */
-  readonly weight: number;
-}
-
-function lagsFor(sampleRateHz: number, size: number): number[] {
-  const first = Math.max(1, Math.round(FIRST_LAG_S * sampleRateHz));
-  const step = Math.max(1, Math.round(((LAST_LAG_S - FIRST_LAG_S) / (LAGS - 1)) * sampleRateHz));
-  return Array.from({ length: LAGS }, (_, i) => first + i * step).filter((lag) => lag < size / 4);
-}
-
-function slopeIn(
-  volts: Float32Array,
-  amperes: Float32Array,
-  from: number,
-  size: number,
-  lags: readonly number[],
-): Slope | undefined {
-  const meanV = levels(volts, from, from + size).mean;
-  const meanA = levels(amperes, from, from + size).mean;
-  let cross = 0;
-  let own = 0;
-  for (const lag of lags) {
-    let va = 0;
-    let aa = 0;
-    for (let i = from; i < from + size - lag; i++) {
-      const [a, later] = [amperes[i] - meanA, amperes[i + lag] - meanA];
-      va += a * (volts[i + lag] - meanV) + later * (volts[i] - meanV);
-      aa += 2 * a * later;
-    }
-    // Least squares over the lags: each counts by what the current has in common with itself there.
-    cross += va * aa;
-    own += aa * aa;
+/** Windows in which the current goes far, by its course without humps. */
+function excursionsOf({ volts, amperes, sampleRateHz, hasMains, isSound }: LoadSignals): Voice[] {
+  const size = Math.max(SAMPLES_AVERAGED, blockSize(sampleRateHz));
+  // What holds between volts and amperes holds between their averages too, and a period's average knows nothing of the mains.
+  const even = (values: Float64Array) =>
+    hasMains ? MAINS_S.reduce((of, s) => movingAverage(of, Math.round((s * sampleRateHz) / size / 2)), values) : values;
+  const v = even(withoutSpikes(courseOf(volts, size)));
+  const a = even(withoutSpikes(courseOf(amperes, size)));
+  const reach = hasMains ? Math.round((MAINS_S[0] + MAINS_S[1]) * 0.5 * sampleRateHz) : 0;
+  const length = Math.max(FEWEST_BLOCKS, Math.round((EXCURSION_S * sampleRateHz) / size));
+  const leastA = Math.max(EXCURSION * stirringOf(a), stepOf(amperes));
+  const leastV = EXCURSION * stirringOf(v);
+  const voices: Voice[] = [];
+  for (let from = 0; from + length <= a.length; from += length >> 1) {
+    const current = levels(a, from, from + length);
+    if (current.deviation < leastA || !isSound(from * size - reach, (from + length) * size + reach)) continue;
+    const voltage = levels(v, from, from + length);
+    if (voltage.deviation < leastV) continue;
+    let cross = 0;
+    for (let i = from; i < from + length; i++) cross += (v[i] - voltage.mean) * (a[i] - current.mean);
+    const weight = current.deviation ** 2;
+    voices.push({ ohm: -cross / (length - 1) / weight, weight, swingV: voltage.deviation });
   }
-  return own > 0 ? { ohm: -cross / own, weight: Math.sqrt(own) } : undefined;
+  return capped(voices);
 }
 
-function weightedMedian(values: readonly Slope[]): number {
-  const sorted = [...values].sort((a, b) => a.ohm - b.ohm);
+/** The recorder's step, by samples from all over the record. */
+function stepOf(samples: Float32Array): number {
+  return recorderStep(thin(samples, SAMPLES_FOR_STEP));
+}
+
+/** How far blocks are from their neighbours, as a deviation of one: noise, and what the average leaves of humps. */
+function stirringOf(values: Float64Array): number {
+  const step = Math.max(1, Math.ceil(values.length / MOST_LOOKED_AT));
+  const away: number[] = [];
+  for (let i = 1; i < values.length; i += step) away.push(Math.abs(values[i] - values[i - 1]));
+  return DIFFERENCE_TO_DEVIATION * median(away);
+}
+
+/** Windows of steady running, by the strongest line that the rotor makes. */
+function humpsOf({ volts, amperes, sampleRateHz, isSound }: LoadSignals): Voice[] {
+  const size = Math.max(FEWEST_SAMPLES_A_WINDOW, Math.round(WINDOW_S * sampleRateHz));
+  const room = amperes.length - size;
+  if (room < 0) return [];
+  const count = Math.min(MOST_WINDOWS, Math.floor((2 * room) / size) + 1);
+  const stride = room / Math.max(1, count - 1);
+  const least = LEVEL_SHARE * Math.abs(meanOf(amperes));
+  const starts = Array.from({ length: count }, (_, w) => Math.round(w * stride)).filter((from) =>
+    isSound(from, from + size) && isLevel(amperes, from, size, least),
+  );
+  const hz = strongestLine(amperes, starts, size, sampleRateHz);
+  if (hz === undefined) return [];
+  const wave = waveOf(hz / sampleRateHz, size);
+  const voices: Voice[] = [];
+  for (const from of starts) {
+    const v = along(volts, from, wave);
+    const a = along(amperes, from, wave);
+    const weight = a.re * a.re + a.im * a.im;
+    if (!(weight > 0)) continue;
+    const ohm = -(v.re * a.re + v.im * a.im) / weight;
+    voices.push({ ohm, weight, swingV: levels(volts, from, from + size).deviation });
+  }
+  return capped(voices);
+}
+
+/** Whether nothing but humps moves the current in a window. */
+function isLevel(amperes: Float32Array, from: number, size: number, least: number): boolean {
+  const half = from + (size >> 1);
+  return Math.abs(levels(amperes, from, half).mean - levels(amperes, half, from + size).mean) < least;
+}
+
+/** The rate at which the current moves most, by the windows' spectra together. */
+function strongestLine(
+  amperes: Float32Array,
+  starts: readonly number[],
+  size: number,
+  sampleRateHz: number,
+): number | undefined {
+  if (starts.length === 0) return undefined;
+  const step = Math.max(1, Math.floor(starts.length / SEGMENTS));
+  const pieces = starts.filter((_, i) => i % step === 0).slice(0, SEGMENTS);
+  const joined = new Float32Array(pieces.length * size);
+  pieces.forEach((from, i) => {
+    const { mean } = levels(amperes, from, from + size);
+    for (let k = 0; k < size; k++) joined[i * size + k] = amperes[from + k] - mean;
+  });
+  const spectrum = welchSpectrum(joined, sampleRateHz, size, pieces.length);
+  const highest = Math.min(HIGHEST_HZ, 0.47 * sampleRateHz);
+  const [line] = findLines(spectrum, LOWEST_HZ, highest, 400);
+  return line !== undefined && line.prominence > PROMINENT ? line.hz : undefined;
+}
+
+interface Wave {
+  readonly re: Float64Array;
+  readonly im: Float64Array;
+}
+
+/** A windowed wave that is blind to what stands still. */
+function waveOf(cyclesASample: number, size: number): Wave {
+  const window = hann(size);
+  const total = window.reduce((sum, value) => sum + value, 0);
+  const angle = (i: number) => 2 * Math.PI * cyclesASample * i;
+  const of = (part: (angle: number) => number) => {
+    const values = window.map((value, i) => (value / total) * part(angle(i)));
+    const level = values.reduce((sum, value) => sum + value, 0);
+    return values.map((value, i) => value - (level * window[i]) / total);
+  };
+  return { re: of(Math.cos), im: of(Math.sin) };
+}
+
+function along(samples: Float32Array, from: number, { re, im }: Wave): { re: number; im: number } {
+  let [real, imaginary] = [0, 0];
+  for (let i = 0; i < re.length; i++) {
+    real += samples[from + i] * re[i];
+    imaginary += samples[from + i] * im[i];
+  }
+  return { re: real, im: imaginary };
+}
+
+/** No window weighs more than the fifth: one alone may hold something else that happened. */
+function capped(voices: readonly Voice[]): Voice[] {
+  const sorted = voices.map(({ weight }) => weight).sort((x, y) => y - x);
+  const most = sorted[Math.min(NOT_ALONE, sorted.length - 1)];
+  return voices.map((voice) => ({ ...voice, weight: Math.min(voice.weight, most) }));
+}
+
+function weightedMedian(voices: readonly Voice[]): number {
+  const sorted = [...voices].sort((a, b) => a.ohm - b.ohm);
   const half = sorted.reduce((sum, { weight }) => sum + weight, 0) / 2;
   let seen = 0;
   return sorted.find(({ weight }) => (seen += weight) >= half)?.ohm ?? NaN;
 }
 
 /** How many equal voices weigh as much as these. */
-function effective(values: readonly Slope[]): number {
-  const sum = values.reduce((total, { weight }) => total + weight, 0);
-  const squares = values.reduce((total, { weight }) => total + weight * weight, 0);
+function effective(voices: readonly Voice[]): number {
+  const sum = voices.reduce((total, { weight }) => total + weight, 0);
+  const squares = voices.reduce((total, { weight }) => total + weight * weight, 0);
   return squares > 0 ? (sum * sum) / squares : 0;
 }

@@ -6,7 +6,9 @@ export interface LoadView {
   readonly seenIn: 'current' | 'pressure';
   /** How far from its usual, smoothed over humps. */
   readonly away: Float64Array;
-  /** The same, not smoothed: for edges. */
+  /** The same, smoothed no more than an edge bears. */
+  readonly brisk: Float64Array;
+  /** The channel itself, not smoothed. */
   readonly raw: Float64Array;
   readonly usual: number;
   readonly scatter: number;
@@ -19,8 +21,15 @@ const LEAST_SHARE = 0.1;
 const LEAST_S = 0.015;
 /** What the record, or the power, cuts off has to have gone on for longer to be believed, s. */
 const LEAST_UNENDED_S = 0.1;
-/** It is over once the channel turns back from this share of its furthest. */
+/** It is over once the channel turns back from this share of where it last went to … */
 const TURNS_BACK = 0.9;
+/** … which is what it doesn't exceed by this share for so long, s, seen from its return. */
+const EXCEEDS = 0.03;
+const SEEN_S = 0.05;
+/** Pressure is back, and the current with it, within some tenths of a second of each other (common practice, no published source). */
+const RECOVERS_S = 0.3;
+/** It goes on until the channel is nearer than this share of what counts as far. */
+const GOES_ON_SHARE = 0.5;
 /** By and by, it began where the channel left this share of what counts as far. */
 const LEAVES_SHARE = 0.25;
 /**
@@ -32,6 +41,8 @@ const AT_ONCE_S = 0.006;
 const FALL_FROM = 0.2;
 const FALL_TO = 0.7;
 const EDGE_S = 0.006;
+/** As far as smoothing over the mains may move an edge, s. */
+const SMOOTHED_S = 0.012;
 
 /** How far from its usual a channel has to be. */
 export function limitOf({ scatter, usual }: LoadView): number {
@@ -42,7 +53,12 @@ export function limitOf({ scatter, usual }: LoadView): number {
  * Times that the channel was far from its usual, while the supply was sound. After a start, and after each incident, what
  * follows until it is back is its recovery and nothing of its own: `excused` says which blocks that begins in.
  */
-export function loadIncidents(view: LoadView, within: Stretch, excused: readonly Stretch[]): Incident[] {
+export function loadIncidents(
+  view: LoadView,
+  within: Stretch,
+  known: readonly Incident[],
+  excused: readonly Stretch[],
+): Incident[] {
   const { away, blockS, seenIn } = view;
   const limit = limitOf(view);
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
@@ -50,29 +66,44 @@ export function loadIncidents(view: LoadView, within: Stretch, excused: readonly
   const free = freeOf(within, excused, beyond);
   const found: Incident[] = [];
   for (const sign of [-1, 1]) {
-    const holds = (block: number) => sign * away[block] > limit && free[block - within.from] === 1;
-    for (const { from, to } of stretchesWhere(within, holds, { join: size(JOIN_S), least: size(LEAST_S) })) {
+    const holds = {
+      begins: (block: number) => sign * away[block] > limit && free[block - within.from] === 1,
+      goesOn: (block: number) => sign * away[block] > GOES_ON_SHARE * limit && free[block - within.from] === 1,
+    };
+    for (const { from, to } of stretchesWhere(within, holds, { join: 1, least: size(LEAST_S) })) {
       found.push(shaped(view, { from, to }, within, { sign, limit, size }));
     }
   }
   found.sort((a, b) => a.start - b.start);
   const isTold = ({ start, end = start + size(LEAST_UNENDED_S) }: Incident) => end < within.to;
-  return found.filter(
-    (incident, i) => isTold(incident) && !isRecovery(incident, found.slice(0, i), beyond, size(JOIN_S)),
+  const own = joined(found, size(JOIN_S));
+  const all = [...own, ...known].sort((a, b) => a.start - b.start);
+  return own.filter(
+    (incident) =>
+      isTold(incident) && !isRecovery(incident, all.slice(0, all.indexOf(incident)), size(RECOVERS_S)),
   );
 }
 
-/** What swings over to the other side by and by, right after an incident, is its recovery. */
-function isRecovery(
-  incident: Incident,
-  before: readonly Incident[],
-  beyond: (block: number) => boolean,
-  quiet: number,
-): boolean {
+/** A contact that bounces as it closes opened once. */
+function joined(incidents: readonly Incident[], gap: number): Incident[] {
+  const out: Incident[] = [];
+  for (const incident of incidents) {
+    const last = out.at(-1);
+    if (last?.isSharp && incident.isSharp && last.end !== undefined && incident.start - last.end < gap) {
+      out[out.length - 1] = { ...incident, start: last.start };
+    } else out.push(incident);
+  }
+  return out;
+}
+
+/**
+ * What goes by and by right after an incident is its recovery: the current swings over, and an interruption leaves a line
+ * without pressure behind, which asks less of the pump until it is full again.
+ */
+function isRecovery(incident: Incident, before: readonly Incident[], recovers: number): boolean {
   const last = before.at(-1);
-  if (incident.isSharp || last?.end === undefined || last.rose === incident.rose) return false;
-  const between = { from: Math.floor(last.end), to: Math.floor(incident.start) };
-  return stretchesWhere(between, (block) => !beyond(block), { join: 1, least: quiet }).length === 0;
+  if (incident.isSharp || last?.end === undefined || incident.start - last.end > recovers) return false;
+  return last.isSharp || last.rose !== incident.rose;
 }
 
 /** 1 for blocks outside what is excused and the recovery after it. */
@@ -87,36 +118,54 @@ function freeOf(within: Stretch, excused: readonly Stretch[], beyond: (block: nu
 }
 
 function shaped(
-  { away, raw, seenIn }: LoadView,
+  { away, brisk, raw, seenIn }: LoadView,
   { from, to }: Stretch,
   within: Stretch,
   { sign, limit, size }: { readonly sign: number; readonly limit: number; readonly size: (seconds: number) => number },
 ): Incident {
   let most = 0;
   for (let block = from; block < to; block++) most = Math.max(most, sign * away[block]);
-  const isSharp = sign < 0 && seenIn === 'current' && fallTime(away, from, most) <= size(AT_ONCE_S);
+  const isOver = to < within.to - size(EDGE_S);
+  const fall = sign < 0 && seenIn === 'current' ? sharpFall(brisk, { from, to }, most, limit, size) : undefined;
+  if (fall) {
+    const at = (block: number) => edgeNear(raw, block, size(EDGE_S), within);
+    return { start: at(fall.from), ...(isOver && { end: at(fall.to) }), seenIn, isSharp: true, rose: false };
+  }
   let start = from;
-  while (!isSharp && start > within.from && sign * away[start - 1] > LEAVES_SHARE * limit) start--;
-  // What opened closes again at once; what went by and by is over when it turns back.
-  let end = to - 1;
-  while (!isSharp && end > from && sign * away[end] < TURNS_BACK * most) end--;
-  const reach = size(EDGE_S);
-  const isOver = to < within.to - reach;
-  const at = (block: number, isEdge: boolean) => (isEdge ? edgeNear(raw, block, reach, within) : block + 0.5);
-  return {
-    start: at(start, isSharp),
-    ...(isOver && { end: at(end, isSharp) }),
-    seenIn,
-    isSharp,
-    rose: sign > 0,
-  };
+  while (start > within.from && sign * away[start - 1] > LEAVES_SHARE * limit) start--;
+  const end = turnsBack(away, { from, to }, sign, size(SEEN_S));
+  return { start: start + 0.5, ...(isOver && { end: end + 0.5 }), seenIn, isSharp: false, rose: sign > 0 };
 }
 
-/** Blocks that a fall takes, once it is under way. */
-function fallTime(away: Float64Array, from: number, most: number): number {
+/** Where the channel begins its return, looking back from where it is back. */
+function turnsBack(away: Float64Array, { from, to }: Stretch, sign: number, seen: number): number {
+  let most = 0;
+  let rose = to;
+  for (let block = to - 1; block >= from && rose - block <= seen; block--) {
+    if (sign * away[block] <= (1 + EXCEEDS) * most) continue;
+    most = sign * away[block];
+    rose = block;
+  }
+  let end = to - 1;
+  while (end > from && sign * away[end] < TURNS_BACK * most) end--;
+  return end;
+}
+
+/** Where the current falls at once and comes back at once; undefined where it falls by and by. */
+function sharpFall(
+  brisk: Float64Array,
+  { from, to }: Stretch,
+  most: number,
+  limit: number,
+  size: (seconds: number) => number,
+): Stretch | undefined {
+  const last = Math.min(brisk.length - 1, to + size(SMOOTHED_S));
   let deep = from;
-  while (-away[deep] < FALL_TO * most) deep++;
+  while (deep < last && -brisk[deep] < FALL_TO * most) deep++;
   let shallow = deep;
-  while (shallow > 0 && -away[shallow] > FALL_FROM * most) shallow--;
-  return deep - shallow;
+  while (shallow > 0 && -brisk[shallow] > FALL_FROM * most) shallow--;
+  if (deep - shallow > size(AT_ONCE_S)) return undefined;
+  let end = last;
+  while (end > deep && -brisk[end] < limit) end--;
+  return { from: deep, to: end };
 }

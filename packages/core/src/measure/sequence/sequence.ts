@@ -40,10 +40,10 @@ export function incidentsOf(views: Views): JudgedIncident[] {
     from: Math.floor(start) - margin,
     to: Math.ceil(end ?? powered.to) + margin,
   }));
-  const ofCurrent = current ? loadIncidents(current, settled, excused) : [];
+  const ofCurrent = current ? loadIncidents(current, settled, failures, excused) : [];
   const known = [...failures, ...ofCurrent];
   const ofPressure = pressure
-    ? loadIncidents(pressure, settled, []).filter((one) => !known.some((other) => meet(one, other, views)))
+    ? loadIncidents(pressure, settled, known, []).filter((one) => !known.some((other) => meet(one, other, views)))
     : [];
   return [...known, ...ofPressure]
     .sort((a, b) => a.start - b.start)

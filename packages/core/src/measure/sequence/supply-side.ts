@@ -41,7 +41,7 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
   };
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
   const reach = size(EDGE_S);
-  return stretchesWhere(powered, failed, { join: size(JOIN_S), least: size(LEAST_S) }).map(({ from, to }) => ({
+  return stretchesWhere(powered, { begins: failed, goesOn: failed }, { join: size(JOIN_S), least: size(LEAST_S) }).map(({ from, to }) => ({
     start: edgeNear(emf, from, reach, powered),
     ...(to < powered.to - reach && { end: edgeNear(emf, to, reach, powered) }),
     seenIn: 'supply',

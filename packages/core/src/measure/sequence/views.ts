@@ -3,8 +3,9 @@ import type { Signal } from '../../capture/signal-record.js';
 import { wholeOf } from '../../capture/source.js';
 import { movingAverage } from '../../signal/blocks.js';
 import { meanOf, quantile } from '../../signal/levels.js';
+import { removeMains } from '../../signal/mains.js';
 import type { Material } from '../analyser.js';
-import { blockSize, courseOf } from './course.js';
+import { blockSize, courseOf, withoutSpikes } from './course.js';
 import type { Stretch } from './incident.js';
 import type { LoadView } from './load-side.js';
 import { loadLine, type LoadLine } from './load-line.js';
@@ -46,8 +47,11 @@ export const WATCHED = [
   'rail_pressure',
 ] as const satisfies readonly Role[];
 
-/** A current is smoothed over a few humps, and stays sharp enough for an edge, s. */
+/** A current is smoothed over a few humps, and stays sharp enough for an edge; over a period of the mains where its lead picks them up, s. */
 const SMOOTH_S = 0.005;
+const MAINS_S = 0.02;
+/** Enough of a record to see the mains in it, s. */
+const LOOKED_AT_S = 10;
 /** After a switch-on pressure builds up, and the current with it: most of the usual prime time, s. */
 const STARTS_S = 1.5;
 /** Share of its highest level from which a channel is on. */
@@ -67,18 +71,20 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
     const signal = signals[role];
     if (!signal) return [];
     const samples = role === 'pump_current' && amperes ? amperes : wholeOf(signal.source);
-    return [{ role, name: signal.name, values: courseOf(samples, size) }];
+    return [{ role, name: signal.name, values: withoutSpikes(courseOf(samples, size)) }];
   });
-  const v = volts && courseOf(volts, size);
+  const v = volts && withoutSpikes(courseOf(volts, size));
   const valuesOf = (wanted: Role) => channels.find(({ role }) => role === wanted)?.values;
   const a = valuesOf('pump_current');
   const powered = untilSwitchedOff(poweredIn(v ?? a, channels[0]?.values.length ?? 0), v, a, blockS);
   const starts = powered.from * blockS > BEGINS_S ? Math.round(STARTS_S / blockS) : 0;
   const settled = { from: Math.min(powered.to, powered.from + starts), to: powered.to };
-  const current = a && loadView('current', a, settled, blockS);
+  const hasMains = a !== undefined && seesMains(a, settled, blockS);
+  const current = a && loadView('current', a, settled, blockS, hasMains ? MAINS_S : SMOOTH_S);
   const pressure = valuesOf('rail_pressure');
   const isSound = v && soundness(v, current, powered, sampleRateHz);
-  const lineOf = (across: Float32Array) => amperes && isSound && loadLine(across, amperes, sampleRateHz, isSound);
+  const lineOf = (across: Float32Array) =>
+    amperes && isSound && loadLine({ volts: across, amperes, sampleRateHz, hasMains, isSound });
   const line = volts && lineOf(volts);
   const source = feed && signals.pump_ground_voltage ? lineOf(wholeOf(feed.source)) : line;
   return {
@@ -90,7 +96,7 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
     ...(source && { source }),
     ...(v && { supply: supplyView(v, a, current, line, blockS) }),
     ...(current && { current }),
-    ...(pressure && { pressure: loadView('pressure', pressure, settled, blockS) }),
+    ...(pressure && { pressure: loadView('pressure', pressure, settled, blockS, SMOOTH_S) }),
   };
 }
 
@@ -122,6 +128,11 @@ function soundness(
 /** A clamp sits backwards now and then; a pump's current flows one way. */
 function forwards(amperes: Float32Array): Float32Array {
   return meanOf(amperes) < 0 ? amperes.map((value) => -value) : amperes;
+}
+
+function seesMains(amperes: Float64Array, { from, to }: Stretch, blockS: number): boolean {
+  const part = Float32Array.from(amperes.subarray(from, Math.min(to, from + Math.round(LOOKED_AT_S / blockS))));
+  return removeMains(part, 1 / blockS);
 }
 
 /** Volts between the pump's two pins; what the ground rises by is taken from the feed where it was recorded. */
@@ -177,10 +188,14 @@ function loadView(
   values: Float64Array,
   settled: Stretch,
   blockS: number,
+  smoothS: number,
 ): LoadView | undefined {
   if (settled.to <= settled.from) return undefined;
-  const smooth = movingAverage(values, Math.round(SMOOTH_S / blockS / 2));
+  const smoothed = (seconds: number) => movingAverage(values, Math.round(seconds / blockS / 2));
+  const smooth = smoothed(smoothS);
   const { at, scatter } = usualOf(smooth, settled, { blockS, limit: Infinity, followed: false });
   const usual = at(settled.from);
-  return { seenIn, raw: values, away: smooth.map((value) => value - usual), usual, scatter, blockS };
+  const away = smooth.map((value) => value - usual);
+  const brisk = smoothS > SMOOTH_S ? smoothed(SMOOTH_S).map((value) => value - usual) : away;
+  return { seenIn, raw: values, away, brisk, usual, scatter, blockS };
 }

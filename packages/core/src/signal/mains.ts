@@ -1,4 +1,4 @@
-import { median } from '../../signal/levels.js';
+import { median } from './levels.js';
 
 /**
  * What the mains put into a clamp's lead: a steady tone of 50 or 60 Hz with its first harmonics. It comes back to itself as

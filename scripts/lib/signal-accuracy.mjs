@@ -1,0 +1,100 @@
+import { Scoreboard } from './accuracy.mjs';
+
+/** Of gradual events, and of sharp ones beside two samples, s. */
+const GRADUAL_S = 0.1;
+const SHARP_S = 0.005;
+const SEEDS = 200;
+
+/**
+ * Scores pulses, drive, source and sequence on drawn records that share nothing with them.
+ * @param core the core
+ * @param {number} from first seed
+ * @param {number} [count] of either kind
+ */
+export function scoreSignals(core, from, count = SEEDS) {
+  const board = new Scoreboard();
+  for (let seed = from; seed < from + count; seed++) {
+    scoreDrive(core, seed, board);
+    scoreIntermittent(core, seed, board);
+  }
+  return board;
+}
+
+function analyze(core, sampleRateHz, columns) {
+  const channels = columns
+    .filter(({ samples }) => samples)
+    .map(({ role, unit, samples }) => ({ name: role, unit, fileFactor: 1, samples }));
+  const setups = Object.fromEntries(channels.map(({ name }) => [name, { role: name }]));
+  return core.analyzeCapture('drawn', { sampleRateHz, startS: 0, channels, notes: [] }, { setups });
+}
+
+function scoreDrive(core, seed, board) {
+  const { sampleRateHz, commandV, outputV, supplyV, truth: t } = core.driveRecord(seed);
+  const { pulses, drive } = analyze(core, sampleRateHz, [
+    { role: 'command_signal', unit: 'V', samples: commandV },
+    { role: 'module_output_voltage', unit: 'V', samples: outputV },
+    { role: 'module_supply_voltage', unit: 'V', samples: supplyV },
+  ]);
+  const note = `${seed} ${t.fault} ${t.instrument}`;
+  for (const [name, truth] of [
+    ['command_signal', t.command],
+    ['module_output_voltage', t.output],
+  ]) {
+    const line = pulses[name];
+    // Few pulses leave it open which of them are whole; a clock that keeps step with the recorder gives a wider interval.
+    const [least, most] = line.usualDutyInterval ?? [line.dutyPercent, line.dutyPercent];
+    const open = Math.max(line.cycles > 0 ? (100 / line.cycles) * 0.5 : 0, (most - least) / 2);
+    const away = Math.abs(line.dutyPercent - truth.dutyPercent);
+    const dutyNote = `${line.dutyPercent} / ${truth.dutyPercent} ${note} ${name}`;
+    board.add('duty within 0.3 points or its interval', away <= Math.max(0.3, open), dutyNote);
+    const hz = truth.frequencyHz;
+    const near = Math.abs(line.frequencyHz - hz) <= 0.001 * hz;
+    board.add('frequency within 0.1 %', near, `${line.frequencyHz} / ${hz} ${note}`);
+    const starts = truth.missing.length;
+    board.add('as many pulses missing', line.missing === starts, `${line.missing} / ${starts} ${note} ${name}`);
+    board.add('no pulse too many', !line.extra, `${line.extra} ${note}`);
+    if (line.frequencyInterval) {
+      const [low, high] = line.frequencyInterval;
+      board.add('95 % interval of the frequency covers', low <= hz && hz <= high, `${low} to ${high} / ${hz} ${note}`);
+    }
+  }
+  if (t.causeTold) board.add('cause of the drive', drive.cause === t.cause, `${drive.cause} (${drive.because}) ${note}`);
+  else board.add('untold cause not invented', drive.cause !== 'upstream', `${drive.cause} ${note}`);
+}
+
+function scoreIntermittent(core, seed, board) {
+  const { sampleRateHz, feedV, currentA, groundV, pressurePa, truth: t } = core.intermittentRecord(seed);
+  const { sequence, source, ramp } = analyze(core, sampleRateHz, [
+    { role: 'pump_feed_voltage', unit: 'V', samples: feedV },
+    { role: 'pump_current', unit: 'A', samples: currentA },
+    { role: 'pump_ground_voltage', unit: 'V', samples: groundV },
+    { role: 'rail_pressure', unit: 'Pa', samples: pressurePa },
+  ]);
+  const seen = sequence.incidents.map(({ startS, endS, cause }) => `${startS.toFixed(3)}-${endS?.toFixed(3)} ${cause}`);
+  const note = `${seed} ${t.fault} ${t.instrument} [${t.incidents.map((i) => i.map((x) => x.toFixed(3)).join('-'))}] got ${seen}`;
+  if (t.fault === 'healthy') board.add('no incident invented', sequence.events.length === 0, note);
+  else {
+    board.add('no incident too many', sequence.incidents.length <= t.incidents.length, note);
+    if (t.causeTold) board.add('cause of the incidents', sequence.cause === t.cause, `${sequence.cause} ${note}`);
+  }
+  if (t.fault !== 'clog') {
+    const reach = t.isSharp ? Math.max(2 / sampleRateHz, SHARP_S) : GRADUAL_S;
+    const item = t.isSharp ? 'times of sharp incidents' : 'times of gradual incidents';
+    const found = (kind, at) => sequence.events.some((e) => e.kind === kind && Math.abs(e.timeS - at) <= reach);
+    for (const [from, to] of t.incidents) {
+      board.add(item, found('dropout-start', from), `start ${from.toFixed(4)} ${note}`);
+      board.add(item, found('dropout-end', to), `end ${to.toFixed(4)} ${note}`);
+    }
+  }
+  if (t.sagTold) {
+    const ohm = source?.resistanceOhm;
+    board.add('source resistance told', ohm !== undefined, `${t.sourceOhm} ${note}`);
+    if (ohm !== undefined) {
+      const near = Math.abs(ohm / t.sourceOhm - 1) <= 0.1;
+      board.add('source resistance within 10 %', near, `${ohm.toFixed(3)} / ${t.sourceOhm.toFixed(3)} ${note}`);
+      const [low, high] = source.interval;
+      board.add('95 % interval of it covers', low <= t.sourceOhm && t.sourceOhm <= high, `${source.interval} / ${t.sourceOhm} ${note}`);
+    }
+  }
+  board.add('draw measured', ramp.steady !== undefined, `${ramp.pattern} ${note}`);
+}
