@@ -58,7 +58,8 @@ function scoreDrive(core, seed, board) {
       board.add('95 % interval of the frequency covers', low <= hz && hz <= high, `${low} to ${high} / ${hz} ${note}`);
     }
   }
-  if (t.causeTold) board.add('cause of the drive', drive.cause === t.cause, `${drive.cause} (${drive.because}) ${note}`);
+  if (t.causeTold)
+    board.add('cause of the drive', drive.cause === t.cause, `${drive.cause} (${drive.because}) ${note}`);
   else board.add('untold cause not invented', drive.cause !== 'upstream', `${drive.cause} ${note}`);
 }
 
@@ -93,7 +94,11 @@ function scoreIntermittent(core, seed, board) {
       const near = Math.abs(ohm / t.sourceOhm - 1) <= 0.1;
       board.add('source resistance within 10 %', near, `${ohm.toFixed(3)} / ${t.sourceOhm.toFixed(3)} ${note}`);
       const [low, high] = source.interval;
-      board.add('95 % interval of it covers', low <= t.sourceOhm && t.sourceOhm <= high, `${source.interval} / ${t.sourceOhm} ${note}`);
+      board.add(
+        '95 % interval of it covers',
+        low <= t.sourceOhm && t.sourceOhm <= high,
+        `${source.interval} / ${t.sourceOhm} ${note}`,
+      );
     }
   }
   board.add('draw measured', ramp.steady !== undefined, `${ramp.pattern} ${note}`);

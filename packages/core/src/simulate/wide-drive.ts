@@ -74,7 +74,11 @@ export function driveRecord(seed: number, asked?: DriveFault): DriveRecord {
   const reads = pick(['direct', 'direct', 'double', 'inverse'] as const);
   const first = reads === 'double' ? between(15, 48) : between(20, 85);
   const steps = fault === 'not-following' || random.uniform() < 0.3;
-  const second = steps ? (first > 45 ? first - between(12, 25) : first + between(8, reads === 'double' ? 10 : 25)) : first;
+  const second = steps
+    ? first > 45
+      ? first - between(12, 25)
+      : first + between(8, reads === 'double' ? 10 : 25)
+    : first;
   const stepS = 0.5 * durationS;
   const asksAt = (t: number) => (t < stepS ? first : Math.min(second, reads === 'double' ? 49 : 95));
   const givesFor = (duty: number) => (reads === 'double' ? 2 * duty : reads === 'inverse' ? 100 - duty : duty);
@@ -100,7 +104,13 @@ export function driveRecord(seed: number, asked?: DriveFault): DriveRecord {
   const edge = pick([0, 0, between(0, 0.2)]);
   return {
     sampleRateHz,
-    commandV: drawn(command, { ...recorder, low: between(0, 0.2), high: commandHigh, noise: noise * commandHigh, edge }),
+    commandV: drawn(command, {
+      ...recorder,
+      low: between(0, 0.2),
+      high: commandHigh,
+      noise: noise * commandHigh,
+      edge,
+    }),
     outputV: drawn(output, { ...recorder, low: pick([0.05, -0.65]), high, noise: noise * high, edge: 0 }),
     ...(hasSupply && {
       supplyV: drawn(still(true), { ...recorder, low: 0, high: battery, noise: 0.02, edge: 0 }),

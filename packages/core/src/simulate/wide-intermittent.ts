@@ -46,8 +46,8 @@ export interface IntermittentTruth {
 
 interface Draws {
   readonly random: Random;
-  between(low: number, high: number): number;
-  pick<T>(choices: readonly T[]): T;
+  readonly between: (low: number, high: number) => number;
+  readonly pick: <T>(choices: readonly T[]) => T;
 }
 
 /** A pump on its wiring. SI units. */
@@ -129,7 +129,8 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
   };
   const hum = pick([0, 0, between(0.02, 0.25)]);
   const currentA = record(withPickUp(truth.current, sampleRateHz, hum, draws), sampleRateHz, clamp, random);
-  const sagTold = kind !== 'healthy' && plant.feedOhm * currentOf(plant) > 5 * Math.max(voltage.noiseRms, range / 2 ** bits);
+  const sagTold =
+    kind !== 'healthy' && plant.feedOhm * currentOf(plant) > 5 * Math.max(voltage.noiseRms, range / 2 ** bits);
   return {
     sampleRateHz,
     feedV: record(truth.feed, sampleRateHz, voltage, random),
@@ -280,8 +281,7 @@ function step(
         1 +
         plant.humpDepth * (Math.abs(Math.sin(Math.PI * plant.humps * turn)) - 2 / Math.PI) +
         plant.turnDepth * Math.cos(2 * Math.PI * turn + 1);
-      const ohm =
-        plant.feedOhm + plant.groundOhm + plant.windingOhm + now.contactOhm + now.groundOhm + now.brushOhm;
+      const ohm = plant.feedOhm + plant.groundOhm + plant.windingOhm + now.contactOhm + now.groundOhm + now.brushOhm;
       const back = plant.constant * ripple * speed;
       const gain = dt / plant.inductanceH;
       current = Math.max(0, (current + gain * (emf - back)) / (1 + gain * ohm));

@@ -19,6 +19,8 @@ export interface Clock {
   readonly on: number;
   readonly onDeviation: number;
   readonly gaps: readonly Gap[];
+  /** Pulses missing where those before were so short that the recorder may have passed over them. */
+  readonly passedOver: number;
   /** Where pulses began that the clock has no place for. */
   readonly extra: readonly number[];
   /** Whether the pulses keep a clock at all. */
@@ -38,6 +40,8 @@ const OFF_BEAT = 0.25;
 const MOST_OFF_BEAT = 0.1;
 /** The period may wander: each whole one moves it by this share of the difference. */
 const FOLLOW = 0.1;
+/** A level held for less than so many samples may not be caught. */
+export const FEWEST_SAMPLES_A_LEVEL = 2;
 /** Which level the line rests at is looked up where the missing pulse's beat was due, within this share of a period. */
 const OFF_REST = 0.02;
 
@@ -54,6 +58,8 @@ export function findClock(line: SwitchedLine): Clock | undefined {
   const on = new Sums();
   let period = usual;
   let offBeat = 0;
+  let passedOver = 0;
+  let shortest = Infinity;
   let base = beats[0];
   const before = missingBefore(line, period);
   if (before) gaps.push(before);
@@ -69,9 +75,12 @@ export function findClock(line: SwitchedLine): Clock | undefined {
     if (periods === 1 && !isOff) {
       const took = beats[i] - base;
       whole.add(took);
-      if (line.edgesBetween(base, beats[i]) === 2) on.add(line.highUntil(beats[i]) - line.highUntil(base));
+      const high = line.highUntil(beats[i]) - line.highUntil(base);
+      if (line.edgesBetween(base, beats[i]) === 2) on.add(high);
+      shortest = Math.min(high, took - high);
       period += FOLLOW * (took - period);
-    } else if (periods > 1) gaps.push({ start: leadingEdge(line, base, period), missing: periods - 1 });
+    } else if (periods > 1 && shortest < FEWEST_SAMPLES_A_LEVEL) passedOver += periods - 1;
+    else if (periods > 1) gaps.push({ start: leadingEdge(line, base, period), missing: periods - 1 });
     base = beats[i];
   }
   const after = missingAfter(line, base, period);
@@ -84,6 +93,7 @@ export function findClock(line: SwitchedLine): Clock | undefined {
     on: on.mean,
     onDeviation: on.deviation,
     gaps,
+    passedOver,
     extra,
     span: [beats[0] - (before?.missing ?? 0) * period, base + (after?.missing ?? 0) * period],
     isRegular: offBeat + extra.length <= MOST_OFF_BEAT * beats.length,
@@ -98,7 +108,10 @@ function intervalsOf(edges: Float64Array): Float64Array {
 function scatterOf(edges: Float64Array): number {
   const intervals = intervalsOf(edges);
   const period = quantile(intervals, PERIOD_QUANTILE);
-  const squares = intervals.reduce((sum, interval) => sum + (interval / period - Math.round(interval / period)) ** 2, 0);
+  const squares = intervals.reduce(
+    (sum, interval) => sum + (interval / period - Math.round(interval / period)) ** 2,
+    0,
+  );
   return Math.sqrt(squares / intervals.length);
 }
 

@@ -35,8 +35,7 @@ export function judgeDrive(lines: DriveLines): { drive: DriveResult; findings: F
   const outputDropV =
     supplyV !== undefined && output?.train.highV !== undefined ? supplyV - output.train.highV : undefined;
   const drop = outputDropV === undefined ? {} : { outputDropV };
-  const following =
-    command && output ? follow(command, output, lines.sampleRateHz, lines.table) : undefined;
+  const following = command && output ? follow(command, output, lines.sampleRateHz, lines.table) : undefined;
   const expected = following ? { expectedDutyPercent: following.expectedPercent } : {};
   if (command && output && areSwapped(command, output)) {
     const text =
@@ -89,14 +88,18 @@ function notAsked(command: MeasuredLine | undefined): Judgement | undefined {
 /** A module that gets too little can't be judged by what it gives. */
 function notSupplied(output: MeasuredLine | undefined, supplyV: number | undefined): Judgement | undefined {
   if (supplyV === undefined || supplyV >= leastSupplyV()) return undefined;
-  return ['upstream', `The module’s own supply is at ${volts(supplyV)}${output ? '' : ', and its output isn’t on the record'}.`];
+  return [
+    'upstream',
+    `The module’s own supply is at ${volts(supplyV)}${output ? '' : ', and its output isn’t on the record'}.`,
+  ];
 }
 
 /** A poor battery less the drop that a sound path may have. */
 const leastSupplyV = () => LIMITS.restBatteryPoorV.value - LIMITS.supplyDropV.value;
 
 function notGiven(command: MeasuredLine | undefined, output: MeasuredLine | undefined): Judgement | undefined {
-  if (!output) return ['undetermined', 'The output isn’t on the record: whether the module passes the command on isn’t known.'];
+  if (!output)
+    return ['undetermined', 'The output isn’t on the record: whether the module passes the command on isn’t known.'];
   const { stuck, highV, lowV, missing, gaps, extra } = output.train;
   const asked = command?.train.usualDutyPercent ?? command?.train.dutyPercent ?? 0;
   if (stuck) {
@@ -104,7 +107,10 @@ function notGiven(command: MeasuredLine | undefined, output: MeasuredLine | unde
   }
   if (missing > 0) {
     const first = gaps[0].startS.toFixed(4);
-    return ['module', `The command is whole, and the output misses ${count(missing, 'pulse')}, the first at ${first} s.`];
+    return [
+      'module',
+      `The command is whole, and the output misses ${count(missing, 'pulse')}, the first at ${first} s.`,
+    ];
   }
   if (extra) return ['module', `The command is whole, and the output has ${count(extra.length, 'pulse')} too many.`];
   return undefined;

@@ -1,7 +1,7 @@
 import type { SampleSource } from '../../capture/source.js';
 import type { CannotTell } from '../../errors.js';
 import { student95 } from '../../signal/student.js';
-import { findClock, type Clock } from './clock.js';
+import { FEWEST_SAMPLES_A_LEVEL, findClock, type Clock } from './clock.js';
 import { findEdges } from './edges.js';
 import { SwitchedLine } from './line.js';
 import { stateLevels } from './state-levels.js';
@@ -19,8 +19,6 @@ export interface MeasuredLine {
 /** TTL input levels (JEDEC JESD8C.01: 0.8 and 2.0 V, from memory): below and above no receiver is in doubt. */
 const SURELY_LOW_V = 0.8;
 const SURELY_HIGH_V = 2.0;
-/** A level held for less than two samples may as well not be caught: the pulses are faster than the recorder. */
-const FEWEST_SAMPLES_A_LEVEL = 2;
 /** An edge anywhere between two samples scatters by 1/√12 of a sample at each end of a period; far less is no chance. */
 const STEP_SCATTER = 0.2;
 /** Points of a trend: as many as a chart shows apart. */
@@ -98,7 +96,11 @@ function rates({ period, jitter, cycles, on, onDeviation }: Clock, transition: n
   };
 }
 
-function tooCoarse({ period, on }: Clock, what: string): CannotTell[] {
+function tooCoarse({ period, on, passedOver }: Clock, what: string): CannotTell[] {
+  if (passedOver > 0) {
+    const because = 'its pulses get shorter than two samples, and the recorder passes over some; record faster';
+    return [{ what: `missing pulses of ${what}`, because }];
+  }
   if (Math.min(on, period - on) >= FEWEST_SAMPLES_A_LEVEL) return [];
   const part = on < period / 2 ? 'high' : 'low';
   const because =

@@ -60,7 +60,12 @@ export function follow(
   const commands = windows.map((window) => window.command);
   const judged = relations.map(([relation, outOf]) => {
     const expected = commands.map(outOf);
-    return { relation, expected, agreeing: agreeingShare(outputs, expected, lag, agrees), away: distance(outputs, expected) };
+    return {
+      relation,
+      expected,
+      agreeing: agreeingShare(outputs, expected, lag, agrees),
+      away: distance(outputs, expected),
+    };
   });
   const [best] = judged.sort((a, b) => b.agreeing - a.agreeing || a.away - b.away);
   return {
@@ -94,18 +99,11 @@ function windowsOf(command: MeasuredLine, output: MeasuredLine, sampleRateHz: nu
 function wholeDuty({ line, clock }: MeasuredLine, from: number, to: number): number {
   if (!line) return 0;
   const periods = clock ? Math.floor((to - from) / clock.period) : 0;
-  return periods > 0 && clock
-    ? line.dutyPercent(from, from + periods * clock.period)
-    : line.dutyPercent(from, to);
+  return periods > 0 && clock ? line.dutyPercent(from, from + periods * clock.period) : line.dutyPercent(from, to);
 }
 
 /** Share of the windows whose output is what was asked in them, or on the way there from what was asked shortly before. */
-function agreeingShare(
-  outputs: readonly number[],
-  expected: readonly number[],
-  lag: number,
-  agrees: number,
-): number {
+function agreeingShare(outputs: readonly number[], expected: readonly number[], lag: number, agrees: number): number {
   const agreeing = outputs.filter((output, i) => {
     const asked = expected.slice(Math.max(0, i - lag), i + 1);
     return output >= Math.min(...asked) - agrees && output <= Math.max(...asked) + agrees;

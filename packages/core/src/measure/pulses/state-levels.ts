@@ -35,7 +35,8 @@ const MAD_TO_DEVIATION = 1.4826;
  */
 export function stateLevels(source: SampleSource): StateLevels | OneLevel {
   const full = countIn(source, rangeOf(source));
-  const range = { low: quantileOf(full, TAIL), high: quantileOf(full, 1 - TAIL) };
+  const width = (full.high - full.low) / BINS;
+  const range = { low: quantileOf(full, TAIL) - width, high: quantileOf(full, 1 - TAIL) + width };
   const middle = median(full);
   if (!(range.high - range.low >= LEAST_AMPLITUDE_V)) return { levelV: middle };
   const histogram = countIn(source, range);

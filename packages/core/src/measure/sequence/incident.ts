@@ -21,8 +21,8 @@ export interface Stretch {
 
 /** When a stretch begins and when it goes on, which may take less: what hovers about one limit would begin again and again. */
 export interface Holds {
-  begins(block: number): boolean;
-  goesOn(block: number): boolean;
+  readonly begins: (block: number) => boolean;
+  readonly goesOn: (block: number) => boolean;
 }
 
 /** Stretches of [from, to) in which something holds, those that lie closer than `join` blocks as one. */

@@ -1,5 +1,5 @@
 import { movingAverage } from '../../signal/blocks.js';
-import { levels, meanOf, median } from '../../signal/levels.js';
+import { levels, meanOf, median, quantile } from '../../signal/levels.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findLines, hann, welchSpectrum } from '../../signal/spectrum.js';
 import { student95 } from '../../signal/student.js';
@@ -20,7 +20,7 @@ export interface LoadSignals {
   /** The clamp's lead picks up the mains. */
   readonly hasMains: boolean;
   /** Of samples [from, to). */
-  isSound(from: number, to: number): boolean;
+  readonly isSound: (from: number, to: number) => boolean;
 }
 
 /** Long enough for some humps, short enough that the battery stays where it is. */
@@ -31,6 +31,9 @@ const NOT_ALONE = 4;
 const MOST_WINDOWS = 4000;
 /** A current that moves so many times as far within a window as from block to block goes somewhere, and isn't noise or humps. */
 const EXCURSION = 5;
+/** What moves the current in other windows as well is a sixteenth of the power at most. */
+const ABOVE_USUAL = 4;
+const USUAL_QUANTILE = 0.25;
 const EXCURSION_S = 0.03;
 const FEWEST_EXCURSIONS = 2;
 /** Half a window's means differ by no more than this share of the draw while nothing but humps passes. */
@@ -110,7 +113,13 @@ function excursionsOf({ volts, amperes, sampleRateHz, hasMains, isSound }: LoadS
   const a = even(withoutSpikes(courseOf(amperes, size)));
   const reach = hasMains ? Math.round((MAINS_S[0] + MAINS_S[1]) * 0.5 * sampleRateHz) : 0;
   const length = Math.max(FEWEST_BLOCKS, Math.round((EXCURSION_S * sampleRateHz) / size));
-  const leastA = Math.max(EXCURSION * stirringOf(a), stepOf(amperes));
+  const swings: number[] = [];
+  for (let from = 0; from + length <= a.length; from += length >> 1) {
+    swings.push(levels(a, from, from + length).deviation);
+  }
+  // Most windows hold nothing but pick-up, other loads and what the humps beat with: an excursion stands far above that.
+  const usual = quantile(swings, USUAL_QUANTILE);
+  const leastA = Math.max(EXCURSION * stirringOf(a), ABOVE_USUAL * usual, stepOf(amperes));
   const leastV = EXCURSION * stirringOf(v);
   const voices: Voice[] = [];
   for (let from = 0; from + length <= a.length; from += length >> 1) {
@@ -120,7 +129,7 @@ function excursionsOf({ volts, amperes, sampleRateHz, hasMains, isSound }: LoadS
     if (voltage.deviation < leastV) continue;
     let cross = 0;
     for (let i = from; i < from + length; i++) cross += (v[i] - voltage.mean) * (a[i] - current.mean);
-    const weight = current.deviation ** 2;
+    const weight = current.deviation ** 2 - usual ** 2;
     voices.push({ ohm: -cross / (length - 1) / weight, weight, swingV: voltage.deviation });
   }
   return capped(voices);
@@ -147,8 +156,8 @@ function humpsOf({ volts, amperes, sampleRateHz, isSound }: LoadSignals): Voice[
   const count = Math.min(MOST_WINDOWS, Math.floor((2 * room) / size) + 1);
   const stride = room / Math.max(1, count - 1);
   const least = LEVEL_SHARE * Math.abs(meanOf(amperes));
-  const starts = Array.from({ length: count }, (_, w) => Math.round(w * stride)).filter((from) =>
-    isSound(from, from + size) && isLevel(amperes, from, size, least),
+  const starts = Array.from({ length: count }, (_, w) => Math.round(w * stride)).filter(
+    (from) => isSound(from, from + size) && isLevel(amperes, from, size, least),
   );
   const hz = strongestLine(amperes, starts, size, sampleRateHz);
   if (hz === undefined) return [];

@@ -1,22 +1,7 @@
 import { edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
-import { JOIN_S, SCATTERS } from './supply-side.js';
+import { limitOf, type LoadView } from './load-view.js';
+import { JOIN_S } from './thresholds.js';
 
-/** A channel that tells of the pump or of what it pumps, block by block. */
-export interface LoadView {
-  readonly seenIn: 'current' | 'pressure';
-  /** How far from its usual, smoothed over humps. */
-  readonly away: Float64Array;
-  /** The same, smoothed no more than an edge bears. */
-  readonly brisk: Float64Array;
-  /** The channel itself, not smoothed. */
-  readonly raw: Float64Array;
-  readonly usual: number;
-  readonly scatter: number;
-  readonly blockS: number;
-}
-
-/** Less than this share of its usual level may be anything: another gear, a warmer tank (common practice, no published source). */
-const LEAST_SHARE = 0.1;
 /** An incident lasts a turn at least (4 000 rpm), s: shorter gaps are a brush’s, and are looked for turn by turn. */
 const LEAST_S = 0.015;
 /** What the record, or the power, cuts off has to have gone on for longer to be believed, s. */
@@ -30,8 +15,9 @@ const SEEN_S = 0.05;
 const RECOVERS_S = 0.3;
 /** It goes on until the channel is nearer than this share of what counts as far. */
 const GOES_ON_SHARE = 0.5;
-/** By and by, it began where the channel left this share of what counts as far. */
+/** By and by, it began where the channel left this share of what counts as far, and its scatter. */
 const LEAVES_SHARE = 0.25;
+const LEAVES_SCATTERS = 3;
 /**
  * A circuit that opens takes its current along within its time constant L/R, a millisecond or two; a rotor's inertia needs
  * tens of milliseconds (common practice, no published source).
@@ -44,11 +30,6 @@ const EDGE_S = 0.006;
 /** As far as smoothing over the mains may move an edge, s. */
 const SMOOTHED_S = 0.012;
 
-/** How far from its usual a channel has to be. */
-export function limitOf({ scatter, usual }: LoadView): number {
-  return Math.max(SCATTERS * scatter, LEAST_SHARE * Math.abs(usual));
-}
-
 /**
  * Times that the channel was far from its usual, while the supply was sound. After a start, and after each incident, what
  * follows until it is back is its recovery and nothing of its own: `excused` says which blocks that begins in.
@@ -59,7 +40,7 @@ export function loadIncidents(
   known: readonly Incident[],
   excused: readonly Stretch[],
 ): Incident[] {
-  const { away, blockS, seenIn } = view;
+  const { away, blockS } = view;
   const limit = limitOf(view);
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
   const beyond = (block: number) => Math.abs(away[block]) > limit;
@@ -70,8 +51,10 @@ export function loadIncidents(
       begins: (block: number) => sign * away[block] > limit && free[block - within.from] === 1,
       goesOn: (block: number) => sign * away[block] > GOES_ON_SHARE * limit && free[block - within.from] === 1,
     };
-    for (const { from, to } of stretchesWhere(within, holds, { join: 1, least: size(LEAST_S) })) {
-      found.push(shaped(view, { from, to }, within, { sign, limit, size }));
+    let after = within.from;
+    for (const stretch of stretchesWhere(within, holds, { join: 1, least: size(LEAST_S) })) {
+      found.push(shaped(view, stretch, within, { sign, limit, after, size }));
+      after = stretch.to;
     }
   }
   found.sort((a, b) => a.start - b.start);
@@ -79,8 +62,7 @@ export function loadIncidents(
   const own = joined(found, size(JOIN_S));
   const all = [...own, ...known].sort((a, b) => a.start - b.start);
   return own.filter(
-    (incident) =>
-      isTold(incident) && !isRecovery(incident, all.slice(0, all.indexOf(incident)), size(RECOVERS_S)),
+    (incident) => isTold(incident) && !isRecovery(incident, all.slice(0, all.indexOf(incident)), size(RECOVERS_S)),
   );
 }
 
@@ -117,12 +99,21 @@ function freeOf(within: Stretch, excused: readonly Stretch[], beyond: (block: nu
   return free;
 }
 
+interface Shaping {
+  readonly sign: number;
+  readonly limit: number;
+  /** Where the incident before it was over, or the looking begins. */
+  readonly after: number;
+  readonly size: (seconds: number) => number;
+}
+
 function shaped(
-  { away, brisk, raw, seenIn }: LoadView,
+  view: LoadView,
   { from, to }: Stretch,
   within: Stretch,
-  { sign, limit, size }: { readonly sign: number; readonly limit: number; readonly size: (seconds: number) => number },
+  { sign, limit, after, size }: Shaping,
 ): Incident {
+  const { away, brisk, raw, seenIn } = view;
   let most = 0;
   for (let block = from; block < to; block++) most = Math.max(most, sign * away[block]);
   const isOver = to < within.to - size(EDGE_S);
@@ -131,17 +122,28 @@ function shaped(
     const at = (block: number) => edgeNear(raw, block, size(EDGE_S), within);
     return { start: at(fall.from), ...(isOver && { end: at(fall.to) }), seenIn, isSharp: true, rose: false };
   }
-  let start = from;
-  while (start > within.from && sign * away[start - 1] > LEAVES_SHARE * limit) start--;
+  const start = leftAt(view, { from: after, to: from }, sign, limit);
   const end = turnsBack(away, { from, to }, sign, size(SEEN_S));
   return { start: start + 0.5, ...(isOver && { end: end + 0.5 }), seenIn, isSharp: false, rose: sign > 0 };
+}
+
+/** Where the channel left its usual, or came nearest to it since the last incident. */
+function leftAt({ away, scatter }: LoadView, { from, to }: Stretch, sign: number, limit: number): number {
+  const leaves = Math.max(LEAVES_SCATTERS * scatter, LEAVES_SHARE * limit);
+  let nearest = to;
+  for (let block = to - 1; block >= from; block--) {
+    if (sign * away[block] <= leaves) return block + 1;
+    if (sign * away[block] < sign * away[nearest]) nearest = block;
+  }
+  return nearest;
 }
 
 /** Where the channel begins its return, looking back from where it is back. */
 function turnsBack(away: Float64Array, { from, to }: Stretch, sign: number, seen: number): number {
   let most = 0;
   let rose = to;
-  for (let block = to - 1; block >= from && rose - block <= seen; block--) {
+  const furthest = away.subarray(from, to).reduce((far, value) => Math.max(far, sign * value), 0);
+  for (let block = to - 1; block >= from && (rose - block <= seen || most < furthest / 2); block--) {
     if (sign * away[block] <= (1 + EXCEEDS) * most) continue;
     most = sign * away[block];
     rose = block;

@@ -2,7 +2,7 @@ import type { Role } from '../../capture/capture.js';
 import type { CannotTell } from '../../errors.js';
 import type { Analyser, Material, MeasuredValue } from '../analyser.js';
 import type { Side } from './incident.js';
-import { limitOf } from './load-side.js';
+import { limitOf } from './load-view.js';
 import { incidentsOf, type IncidentCause, type JudgedIncident } from './sequence.js';
 import { viewsOf, type Views } from './views.js';
 
@@ -117,7 +117,8 @@ function eventsOf(
   { startS, endS }: SequenceIncident,
   { blockS, channels }: Views,
 ): SequenceEvent[] {
-  const role: Role = seenIn === 'supply' ? 'pump_feed_voltage' : seenIn === 'current' ? 'pump_current' : 'rail_pressure';
+  const role: Role =
+    seenIn === 'supply' ? 'pump_feed_voltage' : seenIn === 'current' ? 'pump_current' : 'rail_pressure';
   const channel = departures[0]?.channel ?? channels.find((one) => one.role === role)?.name ?? role;
   const uncertaintyS = isSharp ? blockS : GRADUAL_S;
   return [

@@ -45,9 +45,7 @@ export function incidentsOf(views: Views): JudgedIncident[] {
   const ofPressure = pressure
     ? loadIncidents(pressure, settled, known, []).filter((one) => !known.some((other) => meet(one, other, views)))
     : [];
-  return [...known, ...ofPressure]
-    .sort((a, b) => a.start - b.start)
-    .map((incident) => judged(incident, views));
+  return [...known, ...ofPressure].sort((a, b) => a.start - b.start).map((incident) => judged(incident, views));
 }
 
 /** A current that follows its volts leaves the smoothed course a moment earlier or later, s. */
@@ -100,7 +98,11 @@ function causeOf({ seenIn, isSharp, rose }: Incident, views: Views, departures: 
   if (rose) {
     return went('rail_pressure')?.rose
       ? { side: 'load', cause: 'hydraulic', because: 'Current and pressure rose together: something blocks the flow.' }
-      : { side: 'load', cause: 'pump', because: 'The current rose and the volts fell only by what it costs: the pump drags.' };
+      : {
+          side: 'load',
+          cause: 'pump',
+          because: 'The current rose and the volts fell only by what it costs: the pump drags.',
+        };
   }
   if (isSharp) {
     const ground = has('pump_ground_voltage') ? '' : ' Its ground isn’t on the record: an open one looks the same.';
@@ -125,7 +127,11 @@ function place(went: (role: Role) => Departure | undefined, has: (role: Role) =>
 }
 
 /** Where a channel leaves the level that it had before the incident, if it does. */
-function departureOf({ role, name, values }: Channel, { start, end }: Incident, { blockS, powered }: Views): Departure[] {
+function departureOf(
+  { role, name, values }: Channel,
+  { start, end }: Incident,
+  { blockS, powered }: Views,
+): Departure[] {
   const size = (seconds: number) => Math.round(seconds / blockS);
   const from = Math.max(powered.from, Math.floor(start) - size(LOOKS_BACK_S));
   const before = values.subarray(Math.max(powered.from, from - size(BEFORE_S)), Math.max(from, powered.from + 1));

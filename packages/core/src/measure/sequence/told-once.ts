@@ -10,9 +10,7 @@ const BESIDE_S = 0.02;
  * turn does: that is no incident.
  */
 export function rampWithout(ramp: RampResult, incidents: readonly SequenceIncident[]): RampResult {
-  const dropouts = ramp.dropouts.filter(
-    ({ startS, endS, locked }) => locked || !isWithin(startS, endS, incidents),
-  );
+  const dropouts = ramp.dropouts.filter(({ startS, endS, locked }) => locked || !isWithin(startS, endS, incidents));
   return dropouts.length === ramp.dropouts.length ? ramp : { ...ramp, dropouts };
 }
 

@@ -1,9 +1,9 @@
-import { median } from '../../signal/levels.js';
+import { median, quantile } from '../../signal/levels.js';
 
 /** What a channel usually is, as it goes along, and how far it strays from that of itself. */
 export interface Usual {
   /** Usual level at a block. */
-  at(block: number): number;
+  readonly at: (block: number) => number;
   /** Robust scatter of the blocks about the level of their own stretch, so that a slow drift is none. */
   readonly scatter: number;
 }
@@ -17,16 +17,24 @@ const SHORTEST_BLOCKS = 20;
 const FOLLOW = 0.2;
 /** A level that rose and stays for so many stretches is the usual one from then on: a charging system took over. */
 const STAYS = 3;
-const MAD_TO_DEVIATION = 1.4826;
+/** Three of four blocks may belong to something else: a quarter of normal values lie within this part of their deviation. */
+const QUARTER_TO_DEVIATION = 1 / 0.3186;
+const QUARTER = 0.25;
+
+export interface Following {
+  readonly blockS: number;
+  readonly limit: number;
+  /** Whether the level may be renewed by what it is about a block; never: it keeps its first level. */
+  readonly follows: (block: number) => boolean;
+}
 
 /**
  * Follows the level of blocks [from, to): slowly, never through a fall of more than `limit`, which is what is looked for.
- * A channel that isn't `followed` keeps its first level.
  */
 export function usualOf(
   values: Float64Array,
   { from, to }: { readonly from: number; readonly to: number },
-  { blockS, limit, followed }: { readonly blockS: number; readonly limit: number; readonly followed: boolean },
+  { blockS, limit, follows }: Following,
 ): Usual {
   const wanted = Math.min(Math.round(STRETCH_S / blockS), Math.floor((to - from) / FEWEST_STRETCHES));
   const size = Math.max(1, Math.min(to - from, Math.max(SHORTEST_BLOCKS, wanted)));
@@ -39,9 +47,10 @@ export function usualOf(
   let above = 0;
   for (let i = 0; i < count; i++) {
     const away = medians[i] - level;
-    above = away > limit ? above + 1 : 0;
-    if (followed && above >= STAYS) level = medians[i];
-    else if (followed && Math.abs(away) <= limit) level += FOLLOW * away;
+    const mayFollow = follows(from + Math.floor((i + 0.5) * size));
+    above = away > limit && mayFollow ? above + 1 : 0;
+    if (above >= STAYS) level = medians[i];
+    else if (mayFollow && Math.abs(away) <= limit) level += FOLLOW * away;
     levels[i] = level;
   }
   const stretchOf = (block: number) => Math.min(count - 1, Math.max(0, Math.floor((block - from) / size)));
@@ -56,5 +65,5 @@ function scatterOf(values: Float64Array, { from, to }: { from: number; to: numbe
   const step = Math.max(1, Math.ceil((to - from) / MOST_LOOKED_AT));
   const away = new Float64Array(Math.ceil((to - from) / step));
   for (let i = 0, block = from; block < to; i++, block += step) away[i] = Math.abs(values[block] - at(block));
-  return MAD_TO_DEVIATION * median(away);
+  return QUARTER_TO_DEVIATION * quantile(away, QUARTER);
 }

@@ -7,7 +7,7 @@ import { removeMains } from '../../signal/mains.js';
 import type { Material } from '../analyser.js';
 import { blockSize, courseOf, withoutSpikes } from './course.js';
 import type { Stretch } from './incident.js';
-import type { LoadView } from './load-side.js';
+import type { LoadView } from './load-view.js';
 import { loadLine, type LoadLine } from './load-line.js';
 import { supplyFailures, type SupplyView } from './supply-side.js';
 import { usualOf } from './usual.js';
@@ -50,8 +50,9 @@ export const WATCHED = [
 /** A current is smoothed over a few humps, and stays sharp enough for an edge; over a period of the mains where its lead picks them up, s. */
 const SMOOTH_S = 0.005;
 const MAINS_S = 0.02;
-/** Enough of a record to see the mains in it, s. */
-const LOOKED_AT_S = 10;
+/** A dozen periods of the mains, s. */
+const PIECE_S = 0.25;
+const MOST_PIECES = 20;
 /** After a switch-on pressure builds up, and the current with it: most of the usual prime time, s. */
 const STARTS_S = 1.5;
 /** Share of its highest level from which a channel is on. */
@@ -113,7 +114,7 @@ function soundness(
   const size = blockSize(sampleRateHz);
   const blockS = size / sampleRateHz;
   const margin = Math.ceil(KEEPS_OFF_S / blockS);
-  const failures = supplyFailures({ emf: volts, blockS, ...(current && { away: current.away }) }, powered).map(
+  const failures = supplyFailures({ volts, emf: volts, blockS, ...(current && { current }) }, powered).map(
     ({ start, end }) => ({
       from: (Math.floor(start) - margin) * size,
       to: (Math.ceil(end ?? powered.to) + margin) * size,
@@ -130,9 +131,17 @@ function forwards(amperes: Float32Array): Float32Array {
   return meanOf(amperes) < 0 ? amperes.map((value) => -value) : amperes;
 }
 
+/** In most of its pieces: what happens in some of them would hide a tone in the whole, or look like one. */
 function seesMains(amperes: Float64Array, { from, to }: Stretch, blockS: number): boolean {
-  const part = Float32Array.from(amperes.subarray(from, Math.min(to, from + Math.round(LOOKED_AT_S / blockS))));
-  return removeMains(part, 1 / blockS);
+  const size = Math.round(PIECE_S / blockS);
+  const pieces = Math.min(MOST_PIECES, Math.floor((to - from) / size));
+  const stride = pieces > 1 ? Math.floor((to - from - size) / (pieces - 1)) : 0;
+  let seen = 0;
+  for (let i = 0; i < pieces; i++) {
+    const start = from + i * stride;
+    if (removeMains(Float32Array.from(amperes.subarray(start, start + size)), 1 / blockS)) seen++;
+  }
+  return seen > pieces / 2;
 }
 
 /** Volts between the pump's two pins; what the ground rises by is taken from the feed where it was recorded. */
@@ -164,7 +173,7 @@ function untilSwitchedOff(
   blockS: number,
 ): Stretch {
   if (!volts || powered.to <= powered.from) return powered;
-  const last = supplyFailures({ emf: volts, blockS }, powered).at(-1);
+  const last = supplyFailures({ volts, emf: volts, blockS }, powered).at(-1);
   if (!last || last.end !== undefined) return powered;
   const draw = amperes ? quantile(amperes, 0.5) : 0;
   const flows = amperes !== undefined && amperes[powered.to - 1] > ON_SHARE * draw;
@@ -180,7 +189,7 @@ function supplyView(
 ): SupplyView {
   const ohm = line?.ohm ?? 0;
   const emf = amperes ? volts.map((value, i) => value + ohm * amperes[i]) : volts;
-  return { emf, blockS, ...(current && { away: current.away }), ...(line && { ohm }) };
+  return { volts, emf, blockS, ...(current && { current }), ...(line && { ohm }) };
 }
 
 function loadView(
@@ -193,7 +202,7 @@ function loadView(
   if (settled.to <= settled.from) return undefined;
   const smoothed = (seconds: number) => movingAverage(values, Math.round(seconds / blockS / 2));
   const smooth = smoothed(smoothS);
-  const { at, scatter } = usualOf(smooth, settled, { blockS, limit: Infinity, followed: false });
+  const { at, scatter } = usualOf(smooth, settled, { blockS, limit: Infinity, follows: () => false });
   const usual = at(settled.from);
   const away = smooth.map((value) => value - usual);
   const brisk = smoothS > SMOOTH_S ? smoothed(SMOOTH_S).map((value) => value - usual) : away;
