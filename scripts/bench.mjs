@@ -1,10 +1,11 @@
 import { scoreFolder, scoreSeeds } from './lib/accuracy.mjs';
+import { scoreSignals } from './lib/signal-accuracy.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { say } from './lib/shell.mjs';
 
 // The performance table; `--strict` ends badly when a target is missed, `--core` leaves out what needs a server. With
 // `accuracy [DIR] [--misses]` the accuracy of the ramp analysis instead, on a folder of captures with a truth.json, or on own
-// drawn captures: `accuracy [SEED [COUNT]] [--json]`. Ratios are taken within this one run, so that the machine matters little.
+// drawn captures: `accuracy [SEED [COUNT]] [--json]`; `accuracy signals [SEED [COUNT]]` scores switched lines and intermittents. Ratios are taken within this one run, so that the machine matters little.
 
 const options = process.argv.slice(2);
 const isAccuracy = options[0] === 'accuracy';
@@ -20,10 +21,13 @@ else await performanceTable();
 
 /** @param {readonly string[]} asked */
 async function accuracy(asked) {
-  const [given = '1', count] = asked.filter((option) => !option.startsWith('--'));
+  const words = asked.filter((option) => !option.startsWith('--'));
+  const areSignals = words[0] === 'signals';
+  const [given = '1', count] = areSignals ? words.slice(1) : words;
   const core = await import('@jarro/core');
+  const score = areSignals ? scoreSignals : scoreSeeds;
   const board = /^\d+$/.test(given)
-    ? scoreSeeds(core, Number(given), count && Number(count))
+    ? score(core, Number(given), count && Number(count))
     : scoreFolder(core, given, 'abf');
   if (asked.includes('--json')) say(JSON.stringify(board.plain()));
   else board.show(asked.includes('--misses'));

@@ -3,10 +3,10 @@ import { join } from 'node:path';
 import { ROOT } from './lib/paths.mjs';
 import { fail, say } from './lib/shell.mjs';
 
-// Writes every number that the measuring of a pump current rests on, with its reason, into one page, out of the source where
-// it stands. With --check: fails when the page isn't what the source says.
+// Writes every number that measuring a record rests on, with its reason, into one page, out of the source where it stands. With --check: fails when the page isn't what the source says.
 
-const FOLDER = 'packages/core/src/measure/current';
+const MEASURE = 'packages/core/src/measure';
+const FOLDERS = ['current', 'pulses', 'sequence'];
 const PAGE = join(ROOT, 'docs/measuring-numbers.md');
 const CONSTANT = /^(?:export )?const ([A-Z][A-Z0-9_]*)(?:: [^=]+)? = ([^;]+);/;
 
@@ -41,20 +41,22 @@ function numbersOf(text) {
 }
 
 const cell = (text) => text.replaceAll('|', '\\|');
-const lines = ['# The numbers behind a measured pump current', ''];
+const lines = ['# The numbers behind what is measured', ''];
 lines.push(
-  'Written by `node scripts/numbers.mjs` from the source; [how a pump current is measured](measuring.md) tells what they are for. Each is a significance level, a physical bound, or a property of an instrument. Where no source is named it is common practice, or follows from the text beside it.',
+  'Written by `node scripts/numbers.mjs` from the source; [how a pump current is measured](measuring.md) and [how switched lines and intermittents are](signals.md) tell what they are for. Each is a significance level, a physical bound, or a property of an instrument. Where no source is named it is common practice, or follows from the text beside it.',
   '',
 );
-for (const file of readdirSync(join(ROOT, FOLDER)).sort()) {
-  const rows = numbersOf(readFileSync(join(ROOT, FOLDER, file), 'utf8'));
-  if (rows.length === 0) continue;
-  lines.push(`## ${file}`, '', '<!-- prettier-ignore -->', '| number | is | why |', '| --- | --- | --- |');
-  for (const { name, value, reason } of rows) {
-    if (!reason) fail(`${file}: ${name} says no reason. Write it above the number.`);
-    lines.push(`| ${name} | ${cell(value)} | ${cell(reason)} |`);
+for (const folder of FOLDERS) {
+  for (const file of readdirSync(join(ROOT, MEASURE, folder)).sort()) {
+    const rows = numbersOf(readFileSync(join(ROOT, MEASURE, folder, file), 'utf8'));
+    if (rows.length === 0) continue;
+    lines.push(`## ${folder}/${file}`, '', '<!-- prettier-ignore -->', '| number | is | why |', '| --- | --- | --- |');
+    for (const { name, value, reason } of rows) {
+      if (!reason) fail(`${folder}/${file}: ${name} says no reason. Write it above the number.`);
+      lines.push(`| ${name} | ${cell(value)} | ${cell(reason)} |`);
+    }
+    lines.push('');
   }
-  lines.push('');
 }
 const page = lines.join('\n');
 if (process.argv.includes('--check')) {

@@ -1,4 +1,4 @@
-import type { Analysis, MeasuredValue } from '@jarro/core';
+import type { Analysis, MeasuredValue, PulseTrain } from '@jarro/core';
 
 const NAMES: Readonly<Record<string, string>> = {
   'ramp.zeroOffsetA': 'Zero of the clamp',
@@ -7,6 +7,7 @@ const NAMES: Readonly<Record<string, string>> = {
   'ramp.steady.rippleA': 'Ripple',
   'ramp.steady.ripplePercent': 'Ripple of the draw',
   'ramp.rpm': 'Speed',
+  'source.resistanceOhm': 'Source resistance',
   'pressure.primePa': 'Prime pressure',
   'pressure.riseTimeS': 'Rise, 10 to 90 %',
   'pressure.levelPa': 'Level',
@@ -33,8 +34,19 @@ function valueLine({ what, value, unit, interval, window, basis }: MeasuredValue
   return `${NAMES[what] ?? what}: ${value.toFixed(digits)} ${unit}${between}${where}${basis === 'measured' ? '' : `, ${basis}`}`;
 }
 
+function pulseLine(
+  name: string,
+  { stuck, frequencyHz, dutyPercent, onTimeMs, highV, lowV, missing }: PulseTrain,
+): string {
+  if (stuck) return `${name}: stays ${stuck}, ${(highV ?? lowV ?? 0).toFixed(2)} V`;
+  const rate = frequencyHz > 0 ? `${frequencyHz.toFixed(1)} Hz, ` : '';
+  const on = onTimeMs === undefined ? '' : `, on for ${onTimeMs.toFixed(3)} ms`;
+  const between = lowV === undefined || highV === undefined ? '' : `, ${lowV.toFixed(2)} to ${highV.toFixed(2)} V`;
+  return `${name}: ${rate}duty ${dutyPercent.toFixed(1)} %${on}${between}${missing > 0 ? `, ${missing} pulses missing` : ''}`;
+}
+
 /** An analysis for reading at the shell. */
-export function describe({ capture, ramp, values, findings, cannotTell }: Analysis): string {
+export function describe({ capture, ramp, pulses, drive, sequence, values, findings, cannotTell }: Analysis): string {
   const lines = [
     `${capture.file}: ${capture.samples} samples at ${capture.sampleRateHz.toPrecision(6)} a second, ${capture.durationS.toFixed(3)} s`,
     ...capture.channels.map(
@@ -42,7 +54,12 @@ export function describe({ capture, ramp, values, findings, cannotTell }: Analys
         `  ${name} (${role}): mean ${mean.toFixed(3)}, ${min.toFixed(3)} to ${max.toFixed(3)}${unit === '1' ? '' : ` ${unit}`}`,
     ),
   ];
-  lines.push(...values.map(valueLine));
+  lines.push(...values.filter(({ what }) => !what.startsWith('pulses.')).map(valueLine));
+  for (const [name, train] of Object.entries(pulses ?? {})) lines.push(pulseLine(name, train));
+  if (drive) lines.push(`Drive: ${drive.because}`);
+  for (const { startS, endS, because } of sequence?.incidents ?? []) {
+    lines.push(`${startS.toFixed(3)} to ${endS === undefined ? 'the end' : `${endS.toFixed(3)} s`}: ${because}`);
+  }
   if (ramp) {
     lines.push(`Pattern: ${ramp.pattern}`);
     if (ramp.humps) {

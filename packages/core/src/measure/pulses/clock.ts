@@ -42,6 +42,8 @@ const MOST_OFF_BEAT = 0.1;
 const FOLLOW = 0.1;
 /** A level held for less than so many samples may not be caught. */
 export const FEWEST_SAMPLES_A_LEVEL = 2;
+/** A pulse that is due within this share of a period of the record's edge may still come, or have come. */
+const AT_EDGE = 0.1;
 /** Which level the line rests at is looked up where the missing pulse's beat was due, within this share of a period. */
 const OFF_REST = 0.02;
 
@@ -127,18 +129,18 @@ function leadingEdge(line: SwitchedLine, beat: number, period: number): number {
   return next > 0 ? edges[next - 1] + period : due;
 }
 
-/** Pulses that are missing at the end: the line has rested for a quarter of a period after the next should have begun. */
+/** Pulses that are missing at the end: the line rests although the next should have begun. */
 function missingAfter(line: SwitchedLine, beat: number, period: number): Gap | undefined {
-  if (beat + (1 + OFF_BEAT) * period > line.length) return undefined;
+  if (beat + (1 + AT_EDGE) * period > line.length) return undefined;
   const start = leadingEdge(line, beat, period);
-  const missing = Math.floor((line.length - start) / period + 1 - OFF_BEAT);
+  const missing = Math.floor((line.length - start) / period + 1 - AT_EDGE);
   return missing > 0 ? { start, missing } : undefined;
 }
 
 /** The same at the beginning. */
 function missingBefore({ rises, falls }: SwitchedLine, period: number): Gap | undefined {
   const lead = Math.min(rises[0], falls[0]);
-  const missing = Math.floor(lead / period - OFF_BEAT);
+  const missing = Math.floor(lead / period - AT_EDGE);
   return missing > 0 ? { start: lead - missing * period, missing } : undefined;
 }
 

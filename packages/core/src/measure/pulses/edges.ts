@@ -14,7 +14,9 @@ export interface Edges {
 const HYSTERESIS = 0.2;
 /** … or so many times the noise, whichever is more: a normal value is further off once in ten million samples. */
 const NOISE_REACH = 5.3;
+/** Noisier lines still have to reach nearly their states. */
 const MOST_HYSTERESIS = 0.4;
+/** Room for so many edges at first; it doubles as they come. */
 const FIRST_SIZE = 1024;
 
 /**

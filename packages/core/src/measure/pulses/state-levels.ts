@@ -14,11 +14,14 @@ export interface OneLevel {
   readonly levelV: number;
 }
 
+/** Finer than the steps of any recorder's 12 bits over its range. */
 const BINS = 4096;
 /** Share of the samples at either end that may be spikes: a state that is held for less of the record isn't looked for. */
 const TAIL = 0.0005;
 /** Half the width, as a share of the amplitude, in which samples belong to a state's most frequent level. */
 const MODE_SHARE = 0.05;
+/** … of which those belong to the level itself that its noise explains, deviations. */
+const LEVEL_DEVIATIONS = 3;
 /** No receiver tells states from each other that lie closer: half a volt is far inside the gap of TTL levels (0.8 and 2.0 V). */
 const LEAST_AMPLITUDE_V = 0.5;
 /**
@@ -96,24 +99,41 @@ function quantileOf({ low, high, counts }: Histogram, share: number): number {
 const median = (histogram: Histogram) => quantileOf(histogram, 0.5);
 
 /** Most frequent level among bins [from, to), and the robust scatter of that half's samples about it. */
-function stateIn({ low, high, counts, sums }: Histogram, from: number, to: number) {
+function stateIn(histogram: Histogram, from: number, to: number) {
+  const { low, high, counts } = histogram;
   const half = Math.round(MODE_SHARE * BINS);
   let best = from;
   let most = -1;
-  let within = 0;
-  for (let bin = from; bin < Math.min(to, from + half); bin++) within += counts[bin];
+  let near = 0;
+  for (let bin = from; bin < Math.min(to, from + half); bin++) near += counts[bin];
   for (let bin = from; bin < to; bin++) {
-    if (bin + half < to) within += counts[bin + half];
-    if (bin - half - 1 >= from) within -= counts[bin - half - 1];
-    if (within > most) [most, best] = [within, bin];
+    if (bin + half < to) near += counts[bin + half];
+    if (bin - half - 1 >= from) near -= counts[bin - half - 1];
+    if (near > most) [most, best] = [near, bin];
   }
+  const within = (middle: number, reach: number) =>
+    meanOf(histogram, Math.max(from, middle - reach), Math.min(to - 1, middle + reach));
+  const first = within(best, half);
+  const deviation = scatterAbout(first, histogram, from, to);
+  // Edges lie about it as well: only what noise explains belongs to the level itself.
+  const width = (high - low) / BINS;
+  const middle = modeBin(histogram, Math.max(from, best - half), Math.min(to - 1, best + half));
+  return { level: within(middle, Math.ceil((LEVEL_DEVIATIONS * deviation) / width) + 1), deviation };
+}
+
+function meanOf({ low, counts, sums }: Histogram, first: number, last: number): number {
   let [count, sum] = [0, 0];
-  for (let bin = Math.max(from, best - half); bin <= Math.min(to - 1, best + half); bin++) {
+  for (let bin = first; bin <= last; bin++) {
     count += counts[bin];
     sum += sums[bin];
   }
-  const level = count > 0 ? sum / count : low;
-  return { level, deviation: scatterAbout(level, { low, high, counts, sums }, from, to) };
+  return count > 0 ? sum / count : low;
+}
+
+function modeBin({ counts }: Histogram, first: number, last: number): number {
+  let best = first;
+  for (let bin = first; bin <= last; bin++) if (counts[bin] > counts[best]) best = bin;
+  return best;
 }
 
 /** Median distance from a level, as a deviation; by growing outwards from its bin. */

@@ -40,6 +40,7 @@ export interface SequencePart {
   };
 }
 
+/** More incidents than a person goes through in any record. */
 const MOST_EVENTS = 10_000;
 /** So long before and after an incident nothing is taken for usual, s. */
 const QUIET_S = 0.05;

@@ -58,9 +58,9 @@ export function usualOf(
   return { at: (block) => levels[stretchOf(block)], scatter };
 }
 
+/** A sample of the blocks is enough for a scatter. */
 const MOST_LOOKED_AT = 200_000;
 
-/** A sample of the blocks is enough for a scatter. */
 function scatterOf(values: Float64Array, { from, to }: { from: number; to: number }, at: (block: number) => number) {
   const step = Math.max(1, Math.ceil((to - from) / MOST_LOOKED_AT));
   const away = new Float64Array(Math.ceil((to - from) / step));
