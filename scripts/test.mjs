@@ -34,20 +34,26 @@ async function checkScript(what, script, args) {
   count(status === 0 ? 1 : 0, status === 0 ? 0 : 1);
 }
 
-await check('formatting', 'prettier', ['--check', '--log-level', 'warn', '.']);
-await checkScript('page of numbers', join(ROOT, 'scripts/numbers.mjs'), ['--check']);
-await checkScript('formats', join(ROOT, 'scripts/formats.mjs'), ['--check']);
-await check('lint', 'eslint', ['.', '--max-warnings', '0']);
-for (const project of [
+const PROJECTS = [
   'packages/core/tsconfig.test.json',
   'apps/cli/tsconfig.test.json',
   'apps/server/tsconfig.test.json',
   'apps/web/tsconfig.test.json',
   'e2e/tsconfig.json',
   'scripts/tsconfig.json',
-]) {
-  await check(`types of ${project}`, 'tsc', ['-p', project]);
+];
+// Lint takes as long as all the others together.
+await Promise.all([check('lint', 'eslint', ['.', '--max-warnings', '0']), otherChecks()]);
+
+async function otherChecks() {
+  await check('formatting', 'prettier', ['--check', '--log-level', 'warn', '.']);
+  await checkScript('page of numbers', join(ROOT, 'scripts/numbers.mjs'), ['--check']);
+  await checkScript('formats', join(ROOT, 'scripts/formats.mjs'), ['--check']);
+  for (const project of PROJECTS) await check(`types of ${project}`, 'tsc', ['-p', project]);
 }
+
+/** What starts and kills servers, or loads one, has the machine to itself: it measures time. */
+const ALONE = 'scripts/test/(start|database-kills)|test/trials/';
 
 // Each run starts from an empty database.
 await claim('test', 'a test run');
@@ -55,7 +61,8 @@ await removeMariaDb('test');
 const database = await startMariaDb('test', 'jarro%');
 const urlOf = (name) => database.url.replace(/jarro$/, name);
 try {
-  await jest();
+  await jest('jest', ['--maxWorkers=2', '--testPathIgnorePatterns', ALONE, '/node_modules/']);
+  await jest('jest-alone', ['--runInBand', '--testPathPatterns', ALONE]);
   await playwright();
 } finally {
   await database.stop();
@@ -63,10 +70,11 @@ try {
 say(`${totals.passed} passed, ${totals.failed} failed`);
 process.exitCode = totals.failed === 0 && totals.passed > 0 ? 0 : 1;
 
-async function jest() {
-  const report = join(STATE, 'jest.json');
+/** @param {string} name of the report @param {string[]} which suites, and how */
+async function jest(name, which) {
+  const report = join(STATE, `${name}.json`);
   rmSync(report, { force: true });
-  const args = [bin('jest'), '--json', `--outputFile=${report}`, '--testLocationInResults', '--silent'];
+  const args = [bin('jest'), '--json', `--outputFile=${report}`, '--silent', ...which];
   const env = {
     ...GIVES_BACK,
     ...process.env,

@@ -1,5 +1,15 @@
 import { createRequire } from 'node:module';
-import { analyzeRamp, csvBlocks, diagnose, readCsv, simulateCapture, templateProfile } from '@jarro/core';
+import {
+  analyzeCapture,
+  analyzeRamp,
+  csvBlocks,
+  diagnose,
+  driveRecord,
+  intermittentRecord,
+  readCsv,
+  simulateCapture,
+  templateProfile,
+} from '@jarro/core';
 
 const require = createRequire(new URL('../../packages/core/package.json', import.meta.url));
 const Papa = require('papaparse');
@@ -69,6 +79,8 @@ export function benchCore(table) {
     plainFft >= 2 * full,
   );
 
+  benchSignals(table);
+
   const { capture } = simulateCapture({ sampleRateHz: 500_000, durationS: 2, voltages: true });
   const csv = Buffer.concat([...csvBlocks(capture)]);
   const ours = time(3, () => readCsv(csv));
@@ -87,6 +99,50 @@ export function benchCore(table) {
   const again = time(20, () => diagnose(profile, [...sixty.slice(0, -1), reading(profile.stations[0].id, 12.31)]));
   table.row('posterior, plan and gates, 60 readings, the first time', `${first.toFixed(0)} ms`);
   table.time('  after one more reading', again, 50);
+}
+
+/** Hours of four channels, and ten seconds of three fast ones. */
+function benchSignals(table) {
+  const faltering = intermittentRecord(11);
+  const hour = captureOf(2000, 7_200_000, {
+    pump_feed_voltage: ['V', faltering.feedV],
+    pump_ground_voltage: ['V', faltering.feedV.map((value) => 0.01 * value)],
+    pump_current: ['A', faltering.currentA],
+    rail_pressure: ['Pa', faltering.feedV.map((value) => 30_000 * value)],
+  });
+  table.time(
+    'events, one hour of 4 channels at 2 kS/s',
+    time(2, () => analyzeCapture('hour', hour.capture, { setups: hour.setups })),
+    2000,
+  );
+  const half = captureOf(2000, 3_600_000, hour.columns);
+  const [long, short] = [hour, half].map(({ capture, setups }) =>
+    time(2, () => analyzeCapture('hour', capture, { setups })),
+  );
+  table.row('  growth from half an hour to one', `${(long / short).toFixed(2)}x`, 'linear is 2', long / short < 2.5);
+  const drive = driveRecord(4);
+  const fast = captureOf(RATE_HZ, 5_000_000, {
+    command_signal: ['V', drive.commandV],
+    module_output_voltage: ['V', drive.outputV],
+    pump_current: ['A', longCapture(5_000_000, RATE_HZ).samples],
+  });
+  table.time(
+    'everything, 10 s of 3 channels at 500 kS/s',
+    time(2, () => analyzeCapture('fast', fast.capture, { setups: fast.setups })),
+    3000,
+  );
+}
+
+/** Columns by role, each repeated to the length asked for. */
+function captureOf(sampleRateHz, length, columns) {
+  const channels = Object.entries(columns).map(([name, [unit, part]]) => {
+    const samples = new Float32Array(length);
+    for (let at = 0; at < length; at += part.length)
+      samples.set(part.subarray(0, Math.min(part.length, length - at)), at);
+    return { name, unit, fileFactor: 1, samples };
+  });
+  const setups = Object.fromEntries(Object.keys(columns).map((role) => [role, { role }]));
+  return { columns, setups, capture: { sampleRateHz, startS: 0, channels, notes: [] } };
 }
 
 /** Volts all along a path that loses some at its module's supply pin, in three key states. */

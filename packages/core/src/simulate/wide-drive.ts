@@ -12,7 +12,7 @@ export interface DriveRecord {
   readonly truth: DriveTruth;
 }
 
-export const DRIVE_FAULTS = [
+const DRIVE_FAULTS = [
   'healthy',
   'command-gone',
   'command-drops',

@@ -1,9 +1,12 @@
 /** As fine as what falls first has to be told: electricity and fuel part by some milliseconds at least. */
 const BLOCK_S = 0.001;
 
+/** Hours are cut into blocks of some milliseconds. */
+const MOST_BLOCKS = 2_000_000;
+
 /** Samples a block: about a millisecond of them, or one where they come slower. */
-export function blockSize(sampleRateHz: number): number {
-  return Math.max(1, Math.round(BLOCK_S * sampleRateHz));
+export function blockSize(sampleRateHz: number, samples: number): number {
+  return Math.max(1, Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples / MOST_BLOCKS));
 }
 
 /** A signal's course as means over equal blocks; a rest is left out. */
@@ -21,8 +24,11 @@ export function courseOf(samples: Float32Array, size: number): Float64Array {
 export function withoutSpikes(values: Float64Array): Float64Array {
   const out = values.slice();
   for (let i = 1; i < values.length - 1; i++) {
-    const [before, after] = [values[i - 1], values[i + 1]];
-    out[i] = Math.max(Math.min(before, after), Math.min(Math.max(before, after), values[i]));
+    const before = values[i - 1];
+    const here = values[i];
+    const after = values[i + 1];
+    if (here > before && here > after) out[i] = before > after ? before : after;
+    else if (here < before && here < after) out[i] = before < after ? before : after;
   }
   return out;
 }

@@ -68,7 +68,7 @@ const WIDEST_SHARE = 0.5;
 /** No sound path or fault that leaves a pump running loses more, ohm. */
 const MOST_OHM = 10;
 /** Enough blocks to know their noise. */
-const MOST_LOOKED_AT = 100_000;
+const MOST_LOOKED_AT = 65_536;
 
 /** One window's word on the resistance. */
 interface Voice {
@@ -105,7 +105,7 @@ export function loadLine(signals: LoadSignals): LoadLine | undefined {
 
 /** Windows in which the current goes far, by its course without humps. */
 function excursionsOf({ volts, amperes, sampleRateHz, hasMains, isSound }: LoadSignals): Voice[] {
-  const size = Math.max(SAMPLES_AVERAGED, blockSize(sampleRateHz));
+  const size = Math.max(SAMPLES_AVERAGED, blockSize(sampleRateHz, amperes.length));
   // What holds between volts and amperes holds between their averages too, and a period's average knows nothing of the mains.
   const even = (values: Float64Array) =>
     hasMains ? MAINS_S.reduce((of, s) => movingAverage(of, Math.round((s * sampleRateHz) / size / 2)), values) : values;
@@ -143,8 +143,8 @@ function stepOf(samples: Float32Array): number {
 /** How far blocks are from their neighbours, as a deviation of one: noise, and what the average leaves of humps. */
 function stirringOf(values: Float64Array): number {
   const step = Math.max(1, Math.ceil(values.length / MOST_LOOKED_AT));
-  const away: number[] = [];
-  for (let i = 1; i < values.length; i += step) away.push(Math.abs(values[i] - values[i - 1]));
+  const away = new Float64Array(Math.floor((values.length - 2) / step) + 1);
+  for (let i = 0; i < away.length; i++) away[i] = Math.abs(values[i * step + 1] - values[i * step]);
   return DIFFERENCE_TO_DEVIATION * median(away);
 }
 

@@ -36,7 +36,7 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
   // While the current is away from its usual, what it costs isn't known well enough to call a new level usual.
   const isUsual = (block: number) => !current || Math.abs(current.away[block]) <= limitOf(current);
   const usual = usualOf(emf, powered, { blockS, limit: least, follows: isUsual });
-  const usualV = usualOf(volts, powered, { blockS, limit: least, follows: isUsual });
+  const usualV = volts === emf ? usual : usualOf(volts, powered, { blockS, limit: least, follows: isUsual });
   const limit = Math.max(least, SCATTERS * usual.scatter);
   const failed = (block: number) => {
     const away = current ? current.brisk[block] : 0;

@@ -2,8 +2,9 @@ import type { Role } from '../../capture/capture.js';
 import type { Signal } from '../../capture/signal-record.js';
 import { wholeOf } from '../../capture/source.js';
 import { movingAverage } from '../../signal/blocks.js';
-import { meanOf, quantile } from '../../signal/levels.js';
+import { meanOf, median, quantile } from '../../signal/levels.js';
 import { removeMains } from '../../signal/mains.js';
+import { thin } from '../../signal/thin.js';
 import type { Material } from '../analyser.js';
 import { blockSize, courseOf, withoutSpikes } from './course.js';
 import type { Stretch } from './incident.js';
@@ -58,11 +59,14 @@ const STARTS_S = 1.5;
 /** Share of its highest level from which a channel is on. */
 const ON_SHARE = 0.4;
 const HIGH = 0.9;
+/** Enough blocks to know a level by. */
+const LOOKED_AT = 65_536;
 /** A record that begins later than this with power was switched on within it, s. */
 const BEGINS_S = 0.005;
 
 export function viewsOf({ signals, sampleRateHz }: Material): Views {
-  const size = blockSize(sampleRateHz);
+  const count = Math.max(0, ...WATCHED.map((role) => signals[role]?.source.length ?? 0));
+  const size = blockSize(sampleRateHz, count);
   const blockS = size / sampleRateHz;
   const feed = signals.pump_feed_voltage;
   const clamp = signals.pump_current;
@@ -83,7 +87,7 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
   const hasMains = a !== undefined && seesMains(a, settled, blockS);
   const current = a && loadView('current', a, settled, blockS, hasMains ? MAINS_S : SMOOTH_S);
   const pressure = valuesOf('rail_pressure');
-  const isSound = v && soundness(v, current, powered, sampleRateHz);
+  const isSound = v && soundness(v, current, powered, { size, blockS });
   const lineOf = (across: Float32Array) =>
     amperes && isSound && loadLine({ volts: across, amperes, sampleRateHz, hasMains, isSound });
   const line = volts && lineOf(volts);
@@ -109,21 +113,21 @@ function soundness(
   volts: Float64Array,
   current: LoadView | undefined,
   powered: Stretch,
-  sampleRateHz: number,
+  { size, blockS }: { readonly size: number; readonly blockS: number },
 ): (from: number, to: number) => boolean {
-  const size = blockSize(sampleRateHz);
-  const blockS = size / sampleRateHz;
   const margin = Math.ceil(KEEPS_OFF_S / blockS);
-  const failures = supplyFailures({ volts, emf: volts, blockS, ...(current && { current }) }, powered).map(
-    ({ start, end }) => ({
-      from: (Math.floor(start) - margin) * size,
-      to: (Math.ceil(end ?? powered.to) + margin) * size,
-    }),
-  );
-  return (from, to) =>
-    from >= powered.from * size &&
-    to <= powered.to * size &&
-    !failures.some((failure) => from < failure.to && to > failure.from);
+  const unsound = new Uint8Array(volts.length).fill(1);
+  unsound.fill(0, powered.from, powered.to);
+  for (const { start, end } of supplyFailures({ volts, emf: volts, blockS, ...(current && { current }) }, powered)) {
+    unsound.fill(1, Math.max(0, Math.floor(start) - margin), Math.ceil(end ?? powered.to) + margin);
+  }
+  // How many blocks before each aren't.
+  const before = new Uint32Array(volts.length + 1);
+  for (let block = 0; block < volts.length; block++) before[block + 1] = before[block] + unsound[block];
+  return (from, to) => {
+    const [first, last] = [Math.floor(from / size), Math.ceil(to / size)];
+    return first >= 0 && last <= volts.length && before[last] === before[first];
+  };
 }
 
 /** A clamp sits backwards now and then; a pump's current flows one way. */
@@ -154,7 +158,7 @@ function acrossPump(feed: Signal, ground: Signal | undefined): Float32Array {
 
 function poweredIn(values: Float64Array | undefined, length: number): Stretch {
   if (!values) return { from: 0, to: length };
-  const on = ON_SHARE * quantile(values, HIGH);
+  const on = ON_SHARE * quantile(thin(values, LOOKED_AT), HIGH);
   const from = values.findIndex((value) => value > on);
   if (from < 0) return { from: 0, to: 0 };
   let to = values.length;
@@ -175,7 +179,7 @@ function untilSwitchedOff(
   if (!volts || powered.to <= powered.from) return powered;
   const last = supplyFailures({ volts, emf: volts, blockS }, powered).at(-1);
   if (!last || last.end !== undefined) return powered;
-  const draw = amperes ? quantile(amperes, 0.5) : 0;
+  const draw = amperes ? median(thin(amperes, LOOKED_AT)) : 0;
   const flows = amperes !== undefined && amperes[powered.to - 1] > ON_SHARE * draw;
   return flows ? powered : { from: powered.from, to: Math.max(powered.from, Math.floor(last.start)) };
 }
