@@ -5,7 +5,7 @@ import { grouped } from '../src/app/words';
 import { clampWindow, timeText, toPoints, withMargin } from '../src/charts/trace-window';
 import { spansOf, viewsOf } from '../src/features/capture/spans';
 import { entriesOf } from '../src/features/case/evidence';
-import type { CaseDetail, EvidenceItem, PressureUnitName } from '@jarro/api-types';
+import type { CaseDetail, EvidenceItem, PressureUnitName, StoredAnalysis } from '@jarro/api-types';
 import { readNumber } from '../src/app/units';
 import { describeLink } from '../src/features/evidence/describe-link';
 
@@ -71,12 +71,20 @@ describe('measurements on the trace', () => {
     const spans = spansOf(ramp);
     expect(spans.filter(({ tone }) => tone === 'dropout')).toHaveLength(ramp.dropouts.length);
     expect(spans.find(({ tone }) => tone === 'inrush')?.label).toMatch(/peak 1\d\.\d A/);
-    expect(viewsOf(ramp, []).map(({ name }) => name)).toEqual(['A few turns', 'Inrush']);
+    expect(viewsOf({ ramp, findings: [] } as unknown as StoredAnalysis).map(({ name }) => name)).toEqual([
+      'A few turns',
+      'Inrush',
+    ]);
   });
 
   it('draws nothing that was not measured', () => {
     expect(spansOf({ inverted: false, dropouts: [], pattern: 'no-current' })).toEqual([]);
-    expect(viewsOf({ inverted: false, dropouts: [], pattern: 'no-current' }, [])).toEqual([]);
+    expect(
+      viewsOf({
+        ramp: { inverted: false, dropouts: [], pattern: 'no-current' },
+        findings: [],
+      } as unknown as StoredAnalysis),
+    ).toEqual([]);
   });
 });
 

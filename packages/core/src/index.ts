@@ -99,6 +99,7 @@ export type { CaseLadder } from './casework/case-ladder.js';
 export { writeCase, type WrittenCase } from './casework/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file.js';
 export { trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';
+export { signalEntries } from './casework/signal-entries.js';
 export type { DriveResult } from './measure/pulses/drive.js';
 export type { PulseMoment, PulseTrain } from './measure/pulses/types.js';
 export type { SequenceEvent, SequenceIncident } from './measure/sequence/sequence-analyser.js';

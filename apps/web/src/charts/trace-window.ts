@@ -4,6 +4,14 @@ export interface TraceWindow {
   readonly to: number;
 }
 
+/** A record's own clock. */
+export interface Recorded {
+  readonly samples: number;
+  readonly sampleRateHz: number;
+  /** Time of sample 0, s. */
+  readonly startS: number;
+}
+
 /**
  * Where a trace's samples come from: lowest and highest in each column, interleaved.
  * @param signal ends a request that a newer one took the place of

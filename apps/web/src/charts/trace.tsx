@@ -1,124 +1,40 @@
-import {
-  CategoryScale,
-  Chart,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  type ChartConfiguration,
-  type ChartEvent,
-} from 'chart.js';
-import annotationPlugin, { type AnnotationOptions } from 'chartjs-plugin-annotation';
-import zoomPlugin from 'chartjs-plugin-zoom';
-import { useTheme } from '../app/theme';
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useCallback, useState, type KeyboardEvent } from 'react';
 import { ErrorNotice } from '../ui/notice';
-import { clampWindow, timeText, toPoints, withMargin, type TraceSource, type TraceWindow } from './trace-window';
-
-Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, annotationPlugin, zoomPlugin);
-
-/** A measurement drawn where it was made. Times in seconds. */
-export interface Span {
-  readonly fromS: number;
-  readonly toS: number;
-  readonly label?: string;
-  readonly tone: 'turn' | 'inrush' | 'dropout';
-}
+import { Lane, type LaneSignal } from './lane';
+import { clampWindow, timeText, type Recorded, type TraceWindow } from './trace-window';
 
 export interface TraceProps {
   readonly label: string;
-  readonly source: TraceSource;
-  readonly samples: number;
-  readonly sampleRateHz: number;
-  readonly startS: number;
-  readonly unit: string;
-  readonly spans?: readonly Span[];
+  readonly recorded: Recorded;
+  /** Up to eight signals, a lane each on one time, the most important first. */
+  readonly lanes: readonly LaneSignal[];
   /** Stretches worth a look, each one press away. */
   readonly views?: readonly { readonly name: string; readonly fromS: number; readonly toS: number }[];
   readonly initial?: { readonly fromS: number; readonly toS: number };
+  /** Of the first lane, px; the others are half as high. */
   readonly height?: number;
 }
 
-interface Cursor {
-  readonly timeS: number;
-  readonly value: number;
-}
+const MOST_LANES = 8;
+/** The lowest lane carries the time as well, px. */
+const TIME_HEIGHT = 24;
 
-/** Spans shorter than this share of the screen would only smear it. */
-const LEAST_SHARE = 0.002;
-const MOST_SPANS = 60;
-const NO_SPANS: readonly Span[] = [];
-
-/** A trace over any number of samples: wheel, pinch, drag and keys move the window; a press sets a cursor. */
-export function Trace(props: TraceProps) {
-  const { samples, sampleRateHz, startS, source, spans = NO_SPANS, height = 300 } = props;
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const chart = useRef<Chart | null>(null);
-  const [cursors, setCursors] = useState<readonly Cursor[]>([]);
-  const sampleOf = (timeS: number) => (timeS - startS) * sampleRateHz;
-  const [view, setView] = useState<TraceWindow>(() =>
-    props.initial
-      ? clampWindow({ from: sampleOf(props.initial.fromS), to: sampleOf(props.initial.toS) }, samples)
-      : { from: 0, to: samples },
-  );
-  const theme = useTheme();
-  const [missing, setMissing] = useState(false);
+/** Signals over any number of samples: wheel, pinch, drag and keys move the window of all; a press sets a cursor in all. */
+export function Trace({ label, recorded, lanes, views = [], initial, height = 300 }: TraceProps) {
+  const { samples, sampleRateHz, startS } = recorded;
+  const shown = lanes.slice(0, MOST_LANES);
+  const sampleOf = useCallback((timeS: number) => (timeS - startS) * sampleRateHz, [startS, sampleRateHz]);
   const timeOf = (sample: number) => startS + sample / sampleRateHz;
-
-  useEffect(() => {
-    if (!canvas.current) return;
-    const moved = ({ chart: moving }: { chart: Chart }) => {
-      const { min, max } = moving.scales.x;
-      setView(clampWindow({ from: (min - startS) * sampleRateHz, to: (max - startS) * sampleRateHz }, samples));
-    };
-    const pressed = (event: ChartEvent, _elements: unknown, pressedChart: Chart) => {
-      const timeS = pressedChart.scales.x.getValueForPixel(event.x ?? 0);
-      if (timeS === undefined) return;
-      const points = pressedChart.data.datasets[0].data as { x: number; y: number }[];
-      const value = nearest(points, timeS);
-      setCursors((before) => (before.length >= 2 ? [{ timeS, value }] : [...before, { timeS, value }]));
-    };
-    const made = new Chart(canvas.current, configuration(startS, samples / sampleRateHz, moved, pressed));
-    chart.current = made;
-    return () => {
-      made.destroy();
-      chart.current = null;
-    };
-  }, [samples, sampleRateHz, startS, theme]);
-
-  useEffect(() => {
-    const newer = new AbortController();
-    // What was drawn before moves at once; what is new of it follows.
-    const shown = chart.current;
-    if (shown) {
-      setLimits(shown, startS + view.from / sampleRateHz, startS + view.to / sampleRateHz);
-      shown.update('none');
-    }
-    const loaded = withMargin(view, samples);
-    const width = Math.max(200, canvas.current?.clientWidth ?? 800);
-    const columns = Math.min(
-      loaded.to - loaded.from,
-      Math.round((width * (loaded.to - loaded.from)) / (view.to - view.from)),
-    );
-    source(loaded, columns, newer.signal).then(
-      (pairs) => {
-        const drawn = chart.current;
-        if (newer.signal.aborted || !drawn) return;
-        drawn.data.datasets[0].data = toPoints(pairs, loaded, (sample) => startS + sample / sampleRateHz);
-        drawn.update('none');
-        setMissing(false);
-      },
-      () => {
-        if (!newer.signal.aborted) setMissing(true);
-      },
-    );
-    return () => newer.abort();
-  }, [samples, view, source, startS, sampleRateHz, theme]);
-
-  useEffect(() => {
-    const shown = { fromS: startS + view.from / sampleRateHz, toS: startS + view.to / sampleRateHz };
-    annotate(chart.current, [...spanBoxes(spans, shown.fromS, shown.toS), ...cursorLines(cursors)]);
-  }, [spans, cursors, view, startS, sampleRateHz, theme]);
+  const windowOf = useCallback(
+    (fromS: number, toS: number) => clampWindow({ from: sampleOf(fromS), to: sampleOf(toS) }, samples),
+    [sampleOf, samples],
+  );
+  const [view, setView] = useState<TraceWindow>(() =>
+    initial ? windowOf(initial.fromS, initial.toS) : { from: 0, to: samples },
+  );
+  const [cursorsS, setCursorsS] = useState<readonly number[]>([]);
+  const [values, setValues] = useState<Readonly<Record<string, readonly number[]>>>({});
+  const [missing, setMissing] = useState(false);
 
   const keys = (event: KeyboardEvent) => {
     const width = view.to - view.from;
@@ -136,7 +52,7 @@ export function Trace(props: TraceProps) {
       '+': () => scale(0.6),
       '-': () => scale(1 / 0.6),
       Home: () => setView({ from: 0, to: samples }),
-      Escape: () => setCursors([]),
+      Escape: () => setCursorsS([]),
     };
     const action = actions[event.key];
     if (!action) return;
@@ -147,180 +63,90 @@ export function Trace(props: TraceProps) {
   return (
     <figure className="m-0">
       <div className="no-print mb-1 flex flex-wrap items-center gap-1">
-        {[{ name: 'Whole record', fromS: startS, toS: timeOf(samples) }, ...(props.views ?? [])].map(
-          ({ name, fromS, toS }) => (
-            <button
-              key={name}
-              type="button"
-              onClick={() => setView(clampWindow({ from: sampleOf(fromS), to: sampleOf(toS) }, samples))}
-              className="min-h-11 rounded-xl px-3 text-steel hover:bg-paper"
-            >
-              {name}
-            </button>
-          ),
-        )}
+        {[{ name: 'Whole record', fromS: startS, toS: timeOf(samples) }, ...views].map(({ name, fromS, toS }) => (
+          <button
+            key={name}
+            type="button"
+            onClick={() => setView(windowOf(fromS, toS))}
+            className="min-h-11 rounded-xl px-3 text-steel hover:bg-paper"
+          >
+            {name}
+          </button>
+        ))}
         <span className="label ml-auto">Press to set a cursor, again for a second.</span>
       </div>
       <div
         tabIndex={0}
         role="application"
-        aria-label={`${props.label}. Arrow keys move and zoom, Home shows all, a press sets a cursor, Escape clears them.`}
+        aria-label={`${label}. Arrow keys move and zoom, Home shows all, a press sets a cursor, Escape clears them.`}
         onKeyDown={keys}
-        style={{ height }}
-        className="relative touch-none rounded-lg"
+        className="touch-none rounded-lg"
       >
-        <canvas ref={canvas} />
+        {shown.map((signal, i) => (
+          <div key={signal.name}>
+            {shown.length > 1 && (
+              <p className="label pl-14 leading-none">
+                <span className="font-semibold text-ink">{signal.name}</span>, {signal.unit}
+              </p>
+            )}
+            <Lane
+              signal={signal}
+              recorded={recorded}
+              view={view}
+              height={(i === 0 ? height : height / 2) + (shown.length > 1 && i === shown.length - 1 ? TIME_HEIGHT : 0)}
+              showsTime={i === shown.length - 1}
+              cursorsS={cursorsS}
+              onMove={(fromS, toS) => setView(windowOf(fromS, toS))}
+              onPress={(timeS) => setCursorsS((before) => (before.length >= 2 ? [timeS] : [...before, timeS]))}
+              onRead={(read) => setValues((before) => ({ ...before, [signal.name]: read }))}
+              onMissing={setMissing}
+            />
+          </div>
+        ))}
       </div>
       <ErrorNotice
         text={missing ? 'This part of the trace can’t be loaded just now. Move or zoom to try it again.' : undefined}
       />
-      <CursorReadout cursors={cursors} unit={props.unit} />
+      <CursorReadout cursorsS={cursorsS} signals={shown} values={values} />
     </figure>
   );
 }
 
-function CursorReadout({ cursors, unit }: { cursors: readonly Cursor[]; unit: string }) {
-  const [a, b] = cursors;
-  if (!a) return null;
-  const spanS = b ? Math.abs(b.timeS - a.timeS) : 0;
+function CursorReadout({
+  cursorsS,
+  signals,
+  values,
+}: {
+  readonly cursorsS: readonly number[];
+  readonly signals: readonly LaneSignal[];
+  readonly values: Readonly<Record<string, readonly number[]>>;
+}) {
+  const [a, b] = cursorsS;
+  if (a === undefined) return null;
+  const spanS = b === undefined ? 0 : Math.abs(b - a);
+  const read = ({ name, unit }: LaneSignal, cursor: number) => {
+    const value = values[name]?.[cursor];
+    return value === undefined ? '' : ` · ${signals.length > 1 ? `${name} ` : ''}${value.toFixed(2)} ${unit}`;
+  };
+  const change = ({ name, unit }: LaneSignal) => {
+    const [first, second] = values[name] ?? [];
+    if (first === undefined || second === undefined) return '';
+    return ` · ${signals.length > 1 ? `${name} ` : ''}${(second - first).toFixed(2)} ${unit}`;
+  };
   return (
     <figcaption className="mt-1 flex flex-wrap gap-x-6 text-[0.93rem]" aria-live="polite">
-      {cursors.map((cursor, i) => (
+      {cursorsS.map((timeS, i) => (
         <span key={i}>
-          <b className="text-plum">{'AB'[i]}</b> {timeText(cursor.timeS, 0.5)} · {cursor.value.toFixed(2)} {unit}
+          <b className="text-plum">{'AB'[i]}</b> {timeText(timeS, 0.5)}
+          {signals.map((signal) => read(signal, i))}
         </span>
       ))}
-      {b && spanS > 0 && (
+      {spanS > 0 && (
         <span className="font-semibold">
-          A to B {(spanS * 1000).toFixed(2)} ms · {Math.round(60 / spanS)} rpm if one turn ·{' '}
-          {(b.value - a.value).toFixed(2)} {unit}
+          A to B {(spanS * 1000).toFixed(2)} ms · {Math.round(60 / spanS)} rpm if one turn
+          {signals.map(change)}
         </span>
       )}
     </figcaption>
   );
-}
-
-function nearest(points: readonly { x: number; y: number }[], x: number): number {
-  let low = 0;
-  let high = points.length - 1;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (points[middle].x < x) low = middle + 1;
-    else high = middle;
-  }
-  return points[low]?.y ?? NaN;
-}
-
-function annotate(chart: Chart | null, annotations: AnnotationOptions[]): void {
-  const plugin = chart?.options.plugins?.annotation;
-  if (!chart || !plugin) return;
-  plugin.annotations = annotations;
-  chart.update('none');
-}
-
-function setLimits(chart: Chart, min: number, max: number): void {
-  const x = chart.options.scales?.x;
-  if (x) Object.assign(x, { min, max });
-}
-
-const TONES = {
-  turn: { fill: '#b9842026', edge: '#b98420' },
-  inrush: { fill: '#2c5b881f', edge: '#2c5b88' },
-  dropout: { fill: '#b4472b33', edge: '#b4472b' },
-} as const;
-
-function spanBoxes(spans: readonly Span[], fromS: number, toS: number): AnnotationOptions[] {
-  const shown = spans.filter(
-    (span) => span.toS > fromS && span.fromS < toS && span.toS - span.fromS > LEAST_SHARE * (toS - fromS),
-  );
-  return shown.slice(0, MOST_SPANS).map(({ fromS: xMin, toS: xMax, label, tone }): AnnotationOptions => ({
-    type: 'box',
-    xMin,
-    xMax,
-    backgroundColor: TONES[tone].fill,
-    borderWidth: 0,
-    ...(label && {
-      label: {
-        display: true,
-        content: label,
-        position: { x: labelPlace(0.5 * (xMin + xMax), fromS, toS), y: 'start' },
-        color: token('--ink'),
-        font: { family: 'Atkinson Hyperlegible Next Variable', size: 13, weight: 'bold' },
-        padding: 4,
-      },
-    }),
-  }));
-}
-
-/** A label near an edge of the view would run out of it. */
-function labelPlace(atS: number, fromS: number, toS: number): 'start' | 'center' | 'end' {
-  const share = (atS - fromS) / (toS - fromS);
-  if (share < 0.2) return 'start';
-  return share > 0.8 ? 'end' : 'center';
-}
-
-function cursorLines(cursors: readonly Cursor[]): AnnotationOptions[] {
-  return cursors.map(({ timeS }, i) => ({
-    type: 'line',
-    xMin: timeS,
-    xMax: timeS,
-    borderColor: token('--plum'),
-    borderWidth: 2,
-    label: { display: true, content: 'AB'[i], position: 'end', backgroundColor: token('--plum'), color: '#fff' },
-  }));
-}
-
-const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-
-function configuration(
-  startS: number,
-  durationS: number,
-  moved: (context: { chart: Chart }) => void,
-  pressed: (event: ChartEvent, elements: unknown, chart: Chart) => void,
-): ChartConfiguration<'line', { x: number; y: number }[]> {
-  const font = { family: 'Atkinson Hyperlegible Next Variable', size: 13 };
-  return {
-    type: 'line',
-    data: { datasets: [{ data: [], borderColor: () => token('--ink'), borderWidth: 1.4, pointRadius: 0, tension: 0 }] },
-    options: {
-      animation: false,
-      parsing: false,
-      normalized: true,
-      maintainAspectRatio: false,
-      onClick: pressed,
-      events: ['click'],
-      scales: {
-        x: {
-          type: 'linear',
-          min: startS,
-          max: startS + durationS,
-          grid: { display: false },
-          ticks: {
-            font,
-            color: () => token('--soft'),
-            maxTicksLimit: 8,
-            includeBounds: false,
-            maxRotation: 0,
-            callback(value) {
-              return timeText(Number(value), this.max - this.min);
-            },
-          },
-        },
-        y: {
-          grace: '12%',
-          grid: { color: () => token('--line') },
-          border: { display: false },
-          ticks: { font, color: () => token('--soft'), maxTicksLimit: 7 },
-        },
-      },
-      plugins: {
-        annotation: { annotations: [] },
-        zoom: {
-          limits: { x: { min: startS, max: startS + durationS, minRange: durationS / 1e6 } },
-          zoom: { wheel: { enabled: true, speed: 0.15 }, pinch: { enabled: true }, mode: 'x', onZoom: moved },
-          pan: { enabled: true, mode: 'x', onPan: moved },
-        },
-      },
-    },
-  };
 }

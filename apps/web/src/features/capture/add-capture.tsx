@@ -1,7 +1,8 @@
 import { KEY_STATES, type Analysis, type ChannelSetup } from '@jarro/core';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
+import type { LaneSignal } from '../../charts/lane';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';
 import { Button } from '../../ui/button';
@@ -14,10 +15,13 @@ import { useMoment } from '../path/use-moment';
 import { setupOf, shownBy, type ChannelForm } from './channel-setup';
 import { ChannelTable } from './channel-table';
 import { Findings } from './findings';
+import { Incidents } from './incidents';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
+import { SwitchedLines } from './switched-lines';
 import { upload, type UploadProgress } from './upload';
+import { inLaneOrder } from './use-lanes';
 
 type Preview = Omit<Analysis, 'turnA'>;
 
@@ -127,6 +131,8 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
         {opened && (
           <>
             <ChannelTable opened={opened} forms={forms} questions={preview?.scaleQuestions ?? []} onChange={setForms} />
+            {preview?.pulses && <SwitchedLines pulses={preview.pulses} drive={preview.drive} />}
+            {preview?.sequence && <Incidents sequence={preview.sequence} source={preview.source} />}
             {preview?.ramp && <Numbers ramp={preview.ramp} />}
             {preview?.pressure && <PressureNumbers pressure={preview.pressure} />}
             <PreviewTrace desk={desk} opened={opened} forms={forms} />
@@ -193,30 +199,32 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
 }
 
 function PreviewTrace({ desk, opened, forms }: { desk: Desk; opened: OpenedFile; forms: readonly ChannelForm[] }) {
-  const channel = Math.max(
-    0,
-    forms.findIndex(({ role }) => role === 'pump_current'),
+  const { samples, sampleRateHz, channels } = opened;
+  const recorded = useMemo(() => ({ samples, sampleRateHz, startS: 0 }), [samples, sampleRateHz]);
+  const lanes = useMemo(
+    () =>
+      channels
+        .map((channel, index) => ({ role: forms[index].role, lane: previewLane(desk, channel, index, forms[index]) }))
+        .sort(inLaneOrder)
+        .map(({ lane }) => lane),
+    [desk, channels, forms],
   );
-  const { unit, of } = shownBy(opened.channels[channel], forms[channel]);
+  return <Trace label="Preview, as it is kept" recorded={recorded} lanes={lanes} height={180} />;
+}
+
+function previewLane(
+  desk: Desk,
+  channel: OpenedFile['channels'][number],
+  index: number,
+  form: ChannelForm,
+): LaneSignal {
+  const { unit, of } = shownBy(channel, form);
   const [atNought, atOne] = [of(0), of(1)];
-  const source: TraceSource = useCallback(
-    async ({ from, to }, columns) => {
-      const pairs = await desk.remote.window(channel, from, to, columns);
-      return pairs.map((value) => atNought + (atOne - atNought) * value);
-    },
-    [desk, channel, atNought, atOne],
-  );
-  return (
-    <Trace
-      label="Preview, as it is kept"
-      source={source}
-      samples={opened.samples}
-      sampleRateHz={opened.sampleRateHz}
-      startS={0}
-      unit={unit}
-      height={180}
-    />
-  );
+  const source: TraceSource = async ({ from, to }, columns) => {
+    const pairs = await desk.remote.window(index, from, to, columns);
+    return pairs.map((value) => atNought + (atOne - atNought) * value);
+  };
+  return { name: channel.name, unit, source };
 }
 
 function progressText({ stage, share }: UploadProgress): string {

@@ -1,12 +1,9 @@
 import { Upload } from 'lucide-react';
-import { useCallback, useState } from 'react';
-import { fromPascal } from '@jarro/core';
+import { useMemo, useState } from 'react';
 import { useMeQuery } from '../../app/api';
-import { usePressureUnit } from '../../app/units';
 import type { CaptureItem, CaseDetail } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { Trace } from '../../charts/trace';
-import type { TraceSource } from '../../charts/trace-window';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
@@ -15,10 +12,13 @@ import { VoidEntry } from '../case/void-entry';
 import { MeasureAgain } from './measure-again';
 import { AddCapture } from './add-capture';
 import { Findings } from './findings';
+import { Incidents } from './incidents';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
-import { spansOf, viewsOf } from './spans';
+import { aroundIncident, viewsOf } from './spans';
+import { SwitchedLines } from './switched-lines';
+import { useLanes } from './use-lanes';
 
 /** The pump current: the newest capture measured, earlier ones a press away. */
 export function CurrentPanel({ item }: { item: CaseDetail }) {
@@ -81,51 +81,53 @@ function overLimit({ name, size }: File, limitBytes: number): string {
 }
 
 function CaptureView({ capture }: { capture: CaptureItem }) {
-  const { id, channels, samples, sampleRateHz, startS, analysis } = capture;
-  const channel = Math.max(
-    0,
-    channels.findIndex(({ role }) => role === 'pump_current'),
-  );
-  const pressureUnit = usePressureUnit();
-  const pascals = channels[channel].unit === 'Pa';
-  const source: TraceSource = useCallback(
-    async ({ from, to }, columns, signal) => {
-      const response = await fetch(
-        `/api/captures/${id}/window?channel=${channel}&from=${from}&to=${to}&columns=${columns}`,
-        { signal },
-      );
-      if (!response.ok) throw new Error(`The window was answered with ${response.status}.`);
-      const pairs = new Float32Array(await response.arrayBuffer());
-      return pascals ? pairs.map((pascal) => fromPascal(pascal, pressureUnit)) : pairs;
-    },
-    [id, channel, pascals, pressureUnit],
-  );
+  const { samples, sampleRateHz, startS, analysis } = capture;
   const ramp = analysis?.ramp;
-  const views = ramp ? viewsOf(ramp, analysis.findings) : [];
-  const initial = views.find(({ name }) => name === 'A few turns');
+  const views = analysis ? viewsOf(analysis) : [];
+  const map = ramp?.bars && ramp.humps && { bars: ramp.bars, basis: ramp.humps.basis };
+  // Where something fell the whole record comes first, its turns else.
+  const fell = (analysis?.sequence?.incidents.length ?? 0) > 0;
+  const [shown, setShown] = useState<Shown | undefined>(
+    fell ? undefined : views.find(({ name }) => name === 'A few turns'),
+  );
+  const lanes = useLanes(capture);
+  const recorded = useMemo(() => ({ samples, sampleRateHz, startS }), [samples, sampleRateHz, startS]);
   return (
     <>
+      {analysis?.pulses && <SwitchedLines pulses={analysis.pulses} drive={analysis.drive} />}
+      {analysis?.sequence && (
+        <Incidents
+          sequence={analysis.sequence}
+          source={analysis.source}
+          onShow={(incident) => setShown({ ...aroundIncident(incident), asked: (shown?.asked ?? 0) + 1 })}
+        />
+      )}
       {ramp && <Numbers ramp={ramp} />}
       {analysis?.pressure && <PressureNumbers pressure={analysis.pressure} />}
-      <div className="grid items-center gap-3 md:grid-cols-[minmax(0,1fr)_13rem]">
+      <div className={`grid items-center gap-3 ${map ? 'md:grid-cols-[minmax(0,1fr)_13rem]' : ''}`}>
         <Trace
-          label={`${channels[channel].name} over time`}
-          source={source}
-          samples={samples}
-          sampleRateHz={sampleRateHz}
-          startS={startS}
-          unit={pascals ? pressureUnit : channels[channel].unit}
-          spans={ramp ? spansOf(ramp) : []}
+          // Another stretch asked for from outside is another trace.
+          key={shown?.asked}
+          label={`${lanes.map(({ name }) => name).join(', ')} over time`}
+          recorded={recorded}
+          lanes={lanes}
           views={views}
-          height={260}
-          {...(initial && { initial })}
+          height={lanes.length > 1 ? 200 : 260}
+          {...(shown && { initial: shown })}
         />
-        {ramp?.bars && ramp.humps && <RotorMap bars={ramp.bars} basis={ramp.humps.basis} />}
+        {map && <RotorMap {...map} />}
       </div>
       {ramp && <Runs ramp={ramp} />}
       {analysis && <Findings findings={analysis.findings} cannotTell={analysis.cannotTell} />}
     </>
   );
+}
+
+/** A stretch on screen, and how many were asked for before it. */
+interface Shown {
+  readonly fromS: number;
+  readonly toS: number;
+  readonly asked?: number;
 }
 
 function PickFile({ look, onFile }: { look: 'plain' | 'rust'; onFile: (file: File) => void }) {

@@ -1,5 +1,6 @@
-import type { Finding, RampResult } from '@jarro/core';
-import type { Span } from '../../charts/trace';
+import type { PulseTrain, RampResult, SequenceIncident } from '@jarro/core';
+import type { StoredAnalysis } from '@jarro/api-types';
+import type { Span } from '../../charts/lane';
 import { grouped } from '../../app/words';
 
 const TURNS_SHOWN = 3.2;
@@ -30,18 +31,47 @@ export function spansOf(ramp: RampResult): Span[] {
 /** Findings that are seen best where they happened. */
 const SEEN: Readonly<Record<string, string>> = { stall: 'Where it stands', interrupted: 'Where it breaks off' };
 
+/** As much before and after an incident as it takes, and enough to see what was usual, s. */
+const LEAST_AROUND_S = 0.05;
+/** An incident without an end is shown by its beginning, s. */
+const BEGINNING_S = 0.5;
+
+export function aroundIncident({ startS, endS = startS + BEGINNING_S }: SequenceIncident): View {
+  const around = Math.max(LEAST_AROUND_S, endS - startS);
+  return { fromS: startS - around, toS: endS + around };
+}
+
+/** Incidents, on every lane. */
+export function incidentSpans(incidents: readonly SequenceIncident[]): Span[] {
+  return incidents.map(({ startS, endS }) => ({ fromS: startS, toS: endS ?? startS + BEGINNING_S, tone: 'dropout' }));
+}
+
+/** Missing pulses, on their own line. */
+export function gapSpans({ gaps, frequencyHz }: PulseTrain): Span[] {
+  return gaps.map(({ startS, missing }) => ({
+    fromS: startS,
+    toS: startS + missing / frequencyHz,
+    tone: 'dropout',
+    label: missing === 1 ? 'missing' : `${missing} missing`,
+  }));
+}
+
+interface View {
+  readonly fromS: number;
+  readonly toS: number;
+}
+
+const PULSES_SHOWN = 8;
+
 /** Stretches of a record that are worth looking at. */
-export function viewsOf(
-  ramp: RampResult,
-  findings: readonly Finding[],
-): { name: string; fromS: number; toS: number }[] {
+export function viewsOf({ ramp, pulses = {}, findings }: StoredAnalysis): (View & { readonly name: string })[] {
   const views = [];
-  if (ramp.revolutionMs !== undefined) {
+  if (ramp?.revolutionMs !== undefined) {
     const turn = ramp.revolutionMs / 1000;
     const fromS = turnStart(ramp) - turn;
     views.push({ name: 'A few turns', fromS, toS: fromS + TURNS_SHOWN * turn });
   }
-  if (ramp.onsetS !== undefined && ramp.steady) {
+  if (ramp?.onsetS !== undefined && ramp.steady) {
     const width = ramp.steady.fromS - ramp.onsetS;
     views.push({ name: 'Inrush', fromS: ramp.onsetS - 0.3 * width, toS: ramp.steady.fromS + 0.6 * width });
   }
@@ -49,6 +79,18 @@ export function viewsOf(
     if (!window || !(code in SEEN)) continue;
     const [fromS, toS] = window;
     views.push({ name: SEEN[code], fromS: fromS - 0.5 * (toS - fromS), toS: toS + 0.5 * (toS - fromS) });
+  }
+  const trains = Object.values(pulses).filter(({ frequencyHz }) => frequencyHz > 0);
+  const slowest = trains.reduce((least, { frequencyHz }) => Math.min(least, frequencyHz), Infinity);
+  const gap = trains.flatMap(({ gaps }) => gaps)[0];
+  if (trains.length > 0) {
+    const fromS = trains[0].trend?.[0]?.atS ?? 0;
+    views.push({ name: 'A few pulses', fromS, toS: fromS + PULSES_SHOWN / slowest });
+  }
+  if (gap) {
+    const { startS } = gap;
+    const around = PULSES_SHOWN / slowest / 2;
+    views.push({ name: 'First missing pulse', fromS: startS - around, toS: startS + around });
   }
   return views;
 }

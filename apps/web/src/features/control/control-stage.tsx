@@ -8,6 +8,7 @@ import { Photos } from '../notes/photos';
 import { useMay } from '../session/use-may';
 import { FellFirst } from './fell-first';
 import { DutySweep } from './duty-sweep';
+import { FromSignals } from './from-signals';
 
 /** What is asked of the pump and what it does: the duty sweep on a driven path, the order of a stall on every one. */
 export function ControlStage({ item }: { item: CaseDetail }) {
@@ -22,6 +23,7 @@ export function ControlStage({ item }: { item: CaseDetail }) {
         <Acknowledge caseId={item.id} cautions={ahead} />
       ) : (
         <>
+          <FromSignals item={item} editable={editable} />
           {profile.stations.some(({ kind }) => kind === 'module') && <DutySweep item={item} editable={editable} />}
           <FellFirst item={item} editable={editable} />
         </>

@@ -34,6 +34,8 @@ const EXCURSION = 5;
 /** What moves the current in other windows as well is a sixteenth of the power at most. */
 const ABOVE_USUAL = 4;
 const USUAL_QUANTILE = 0.25;
+/** Enough windows to know what is usual. */
+const WINDOWS_LOOKED_AT = 16_384;
 const EXCURSION_S = 0.03;
 const FEWEST_EXCURSIONS = 2;
 /** Half a window's means differ by no more than this share of the draw while nothing but humps passes. */
@@ -118,7 +120,7 @@ function excursionsOf({ volts, amperes, sampleRateHz, hasMains, isSound }: LoadS
     swings.push(levels(a, from, from + length).deviation);
   }
   // Most windows hold nothing but pick-up, other loads and what the humps beat with: an excursion stands far above that.
-  const usual = quantile(swings, USUAL_QUANTILE);
+  const usual = quantile(thin(Float32Array.from(swings), WINDOWS_LOOKED_AT), USUAL_QUANTILE);
   const leastA = Math.max(EXCURSION * stirringOf(a), ABOVE_USUAL * usual, stepOf(amperes));
   const leastV = EXCURSION * stirringOf(v);
   const voices: Voice[] = [];

@@ -1,0 +1,75 @@
+import { countedEntries, KEY_STATE_NAMES, type CaptureEntry, type Entry } from '@jarro/core';
+import { Check } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { errorText, useAddEntryMutation } from '../../app/api';
+import type { CaseDetail } from '@jarro/api-types';
+import { Button } from '../../ui/button';
+import { ErrorNotice } from '../../ui/notice';
+import { entriesOf, type LinkedCapture } from './evidence';
+
+
+/** What a capture measured, to be taken among the readings with one press. */
+export function TakeOver({
+  item,
+  capture,
+  entries,
+  said,
+  editable,
+  children,
+}: {
+  readonly item: CaseDetail;
+  readonly capture: LinkedCapture;
+  readonly entries: readonly CaptureEntry[];
+  /** The measured in words. */
+  readonly said: string;
+  readonly editable: boolean;
+  /** What has to be chosen before, by what isn't taken yet. */
+  readonly children?: (missing: readonly CaptureEntry[]) => ReactNode;
+}) {
+  const [addEntry, { error, isLoading }] = useAddEntryMutation();
+  const { keyState, faultPresent } = momentOf(capture);
+  // What was taken over before the gauge was bled doesn't count: it may be taken again.
+  const known = countedEntries(entriesOf(item));
+  const missing = entries.filter((entry) => !known.some((other) => isSame(entry, other)));
+  const take = async () => {
+    for (const entry of missing) {
+      const result = await addEntry({ caseId: item.id, ...entry, faultPresent });
+      if ('error' in result) return;
+    }
+  };
+  return (
+    <section aria-label="From a capture" className="space-y-2 rounded-2xl border border-line p-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <p className="min-w-60 flex-1">
+          <span className="font-semibold">{capture.label}</span>, {KEY_STATE_NAMES[keyState].toLowerCase()}, measured{' '}
+          {said}.
+        </p>
+        {editable && missing.length > 0 && (
+          <Button look="ink" onClick={() => void take()} disabled={isLoading}>
+            Take into the sheet
+          </Button>
+        )}
+        {entries.length > 0 && missing.length === 0 && (
+          <span className="flex items-center gap-1 text-mineral">
+            <Check aria-hidden className="size-4" /> in the sheet
+          </span>
+        )}
+      </div>
+      {editable && children?.(missing)}
+      <ErrorNotice text={errorText(error)} />
+    </section>
+  );
+}
+
+/** The first version's captures don't say: they were of the prime, with the fault showing. */
+export function momentOf({ link }: LinkedCapture) {
+  return { keyState: link.keyState ?? 'prime', faultPresent: link.faultPresent ?? true } as const;
+}
+
+function isSame(entry: Pick<Entry, 'kind' | 'at' | 'value' | 'keyState'>, other: Entry): boolean {
+  if (entry.kind !== other.kind || entry.at !== other.at || entry.keyState !== other.keyState) return false;
+  // One fall is one hold test, whichever line was said to be blocked.
+  const valueOf = ({ value }: Pick<Entry, 'value'>) =>
+    JSON.stringify(typeof value === 'object' && 'points' in value ? value.points : value);
+  return valueOf(entry) === valueOf(other);
+}

@@ -1,0 +1,46 @@
+import type { Analysis } from '../analyze.js';
+import type { Role } from '../capture/capture.js';
+import type { PulseTrain } from '../measure/pulses/types.js';
+import type { CaptureEntry } from '../pressure/capture-entries.js';
+import type { KeyState } from '../terms/key-states.js';
+
+/** Where a line's duty stands among the evidence. */
+const DUTY_PLACES: Readonly<Partial<Record<Role, string>>> = {
+  command_signal: 'command',
+  module_output_voltage: 'output',
+  feedback_signal: 'feedback',
+};
+
+/**
+ * What a capture of a driven pump's lines, or of volts, current and pressure while it faltered, says as evidence: the duty of
+ * each line, and which let go first. A line that is neither high nor low, and incidents that point to both sides, say nothing.
+ */
+export function signalEntries(
+  { capture, pulses = {}, sequence }: Pick<Analysis, 'capture' | 'pulses' | 'sequence'>,
+  keyState: KeyState,
+): CaptureEntry[] {
+  const duties = capture.channels.flatMap(({ name, role }): CaptureEntry[] => {
+    const at = DUTY_PLACES[role];
+    const train = pulses[name];
+    if (at === undefined || train === undefined || train.stuck === 'between') return [];
+    return [{ kind: 'duty', at, value: Number(dutyOf(train).toFixed(1)), keyState }];
+  });
+  const hasPressure = capture.channels.some(({ role }) => role === 'rail_pressure');
+  const fell = sequence && FELL[sequence.cause];
+  // Volts that stood say only which side it is; that the pressure fell has to be on the record.
+  const isSeen = fell === 'voltage' || (fell === 'pressure' && hasPressure);
+  return [...duties, ...(isSeen ? [{ kind: 'fell-first', at: 'stall', value: fell, keyState } as const] : [])];
+}
+
+const FELL = {
+  none: undefined,
+  upstream: 'voltage',
+  pump: 'pressure',
+  hydraulic: 'pressure',
+  undetermined: undefined,
+} as const;
+
+/** What the module is asked for or gives counts missing pulses in. */
+function dutyOf({ dutyPercent, usualDutyPercent, missing }: PulseTrain): number {
+  return missing > 0 ? dutyPercent : (usualDutyPercent ?? dutyPercent);
+}
