@@ -1,5 +1,6 @@
-import { expect, test } from '@playwright/test';
-import { entries, goTo, openCase, signIn } from './support.js';
+import { expect, test, type Locator } from '@playwright/test';
+import { csvBlocks, driveRecord, intermittentRecord } from '@jarro/core';
+import { addCapture, entries, file, goTo, openCase, seenTo, signIn } from './support.js';
 
 // What a driven pump is asked and answers, and the order of a stall: kept where it is seen, weighed at once.
 
@@ -85,3 +86,82 @@ test('a case is found among the others by words, stage and who opened it', async
   await found.click();
   await expect(page.getByRole('heading', { name: 'The scale' })).toBeVisible();
 });
+
+/** Columns of one record as a scope exports them. */
+function recordOf(name: string, sampleRateHz: number, columns: Readonly<Record<string, [string, Float32Array?]>>) {
+  const channels = Object.entries(columns).flatMap(([column, [unit, samples]]) =>
+    samples ? [{ name: column, unit: unit as 'V', fileFactor: 1, samples }] : [],
+  );
+  return file(name, Buffer.concat([...csvBlocks({ sampleRateHz, startS: 0, channels, notes: [] })]));
+}
+
+test('a module that drops pulses is found in a capture, and its duties are taken over as evidence', async ({
+  page,
+}) => {
+  const drops = driveRecord(12, 'output-drops');
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Fallow Wren');
+  await goTo(page, 'Power path');
+  await seenTo(page);
+  await page
+    .getByLabel('This vehicle’s path')
+    .selectOption({ label: 'Relay and driver module, regulated by the control unit' });
+  await goTo(page, 'Pump current');
+  const path = recordOf('module.csv', drops.sampleRateHz, {
+    Command: ['V', drops.commandV],
+    'Module output': ['V', drops.outputV],
+  });
+  await addCapture(page, path);
+  const lines = page.getByRole('region', { name: 'Switched lines' });
+  await expect(lines).toContainText('Breaks at the module');
+  await expect(lines.getByRole('row', { name: /^Module output/ })).toContainText(
+    String(drops.truth.output.missing.length),
+  );
+  const trace = page.getByRole('application');
+  await expect(trace).toHaveAccessibleName(/^Command, Module output over time/);
+  await page.getByRole('button', { name: 'First missing pulse' }).click();
+  await page.mouse.click(...(await middleOf(trace)));
+  await expect(page.locator('figcaption')).toContainText(/Command [-\d.]+ V · Module output [-\d.]+ V/);
+
+  await goTo(page, 'Control signals');
+  const offer = page.getByRole('region', { name: 'From a capture' });
+  await expect(offer).toContainText(/Duty, asked, at its pin: \d+ %/);
+  await offer.getByRole('button', { name: 'Take into the sheet' }).click();
+  await expect(offer).toContainText('in the sheet');
+  await goTo(page, 'Evidence');
+  await expect(entries(page).filter({ hasText: 'Duty, given out' })).toHaveCount(1);
+});
+
+test('an intermittent shows which side let go, and each time is a press away', async ({ page }) => {
+  const opens = intermittentRecord(1104, 'contact-open');
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Fallow Pipit');
+  await goTo(page, 'Power path');
+  await seenTo(page);
+  await goTo(page, 'Pump current');
+  const path = recordOf('stall.csv', opens.sampleRateHz, {
+    'Pump current': ['A', opens.currentA],
+    'Feed voltage': ['V', opens.feedV],
+  });
+  await addCapture(page, path);
+  const fell = page.getByRole('region', { name: 'What fell first' });
+  await expect(fell).toContainText('The supply fell, not the pump');
+  await expect(fell).toContainText(`${opens.truth.sourceOhm.toFixed(2)}`);
+  await expect(fell.getByRole('listitem')).toHaveCount(opens.truth.incidents.length);
+  await fell.getByRole('button', { name: 'Show' }).click();
+  await expect(page.getByRole('application')).toHaveAccessibleName(/^Pump current, Feed voltage over time/);
+
+  await goTo(page, 'Control signals');
+  await page
+    .getByRole('region', { name: 'From a capture' })
+    .getByRole('button', { name: 'Take into the sheet' })
+    .click();
+  await goTo(page, 'Evidence');
+  await expect(entries(page).filter({ hasText: 'What fell first' })).toContainText('voltage');
+});
+
+async function middleOf(target: Locator): Promise<[number, number]> {
+  const box = await target.boundingBox();
+  if (!box) throw new Error('It has no box.');
+  return [box.x + box.width / 2, box.y + box.height / 4];
+}

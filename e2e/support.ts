@@ -69,6 +69,14 @@ export async function chooseFile(page: Page, path: string, label?: string) {
   await input.setInputFiles(huge ? path : { name: basename(path), mimeType: '', buffer: readFileSync(path) });
 }
 
+/** Chooses a scope's file and keeps it as it is read. */
+export async function addCapture(page: Page, path: string) {
+  await chooseFile(page, path, 'Capture file');
+  const sheet = page.getByRole('dialog', { name: 'Add a capture' });
+  await sheet.getByRole('button', { name: 'Keep this capture' }).click();
+  await expect(sheet).toBeHidden({ timeout: 60_000 });
+}
+
 /** Takes one number: press its tile, type, Enter. */
 export async function enter(page: Page, tile: RegExp | string, number: string) {
   await page.getByRole('button', { name: tile }).click();

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import type { AnalysisValue, CaptureValue, JobProgress } from '@jarro/api-types';
-import { InputError } from '@jarro/core';
+import { driveTables, InputError } from '@jarro/core';
 import { ConflictException, Inject, Injectable, NotFoundException, type OnModuleInit } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
@@ -11,6 +11,7 @@ import { CaseAccess } from '../cases/case-access.js';
 import { CONFIG, type Config } from '../config.js';
 import { AnalysisRecord, CaptureRecord } from './captures.entities.js';
 import { Case } from '../cases/cases.entities.js';
+import { casePath } from '../evidence/case-path.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { log } from '../http/log.js';
 import { AuditService } from '../audit/audit.service.js';
@@ -98,7 +99,7 @@ export class CapturesService implements OnModuleInit {
     const file = job.task as CaptureTask;
     await report('measuring');
     await using place = await this.uploads.place();
-    const { measured, lengths } = await this.measureOriginal(file, place.path, gone);
+    const { measured, lengths } = await this.measureOriginal(job.caseId, file, place.path, gone);
     await using levels = await levelsInFile(place.path, lengths);
     await this.save(me, job.caseId, file, measured, levels, {
       report,
@@ -108,6 +109,7 @@ export class CapturesService implements OnModuleInit {
 
   /** @throws InputError when the file can't be read */
   private async measureOriginal(
+    caseId: string,
     { fileName, sizeBytes, sha256, setup }: KeptFile,
     levelsPath: string,
     gone: AbortSignal,
@@ -115,7 +117,9 @@ export class CapturesService implements OnModuleInit {
     const content = Readable.from(this.originals.read(sha256));
     await using file = await this.uploads.receive(content, undefined, sizeBytes, '');
     gone.throwIfAborted();
-    const outcome = await this.pool.measure({ path: file.path, levelsPath, fileName, ...setup }, gone);
+    // As the path is chosen now: its module's tables say what a duty means.
+    const system = driveTables(await casePath(this.source.manager, caseId));
+    const outcome = await this.pool.measure({ path: file.path, levelsPath, fileName, system, ...setup }, gone);
     if ('refused' in outcome) throw new InputError(outcome.refused);
     return { measured: outcome.ok, lengths: outcome.lengths };
   }
@@ -219,7 +223,8 @@ export class CapturesService implements OnModuleInit {
     const { label, fileName, sizeBytes, sha256, setup = { setups: {} } } = value;
     await report('measuring');
     await using place = await this.uploads.place();
-    const { measured } = await this.measureOriginal({ fileName, sizeBytes, sha256, setup }, place.path, gone);
+    const file = { fileName, sizeBytes, sha256, setup };
+    const { measured } = await this.measureOriginal(job.caseId, file, place.path, gone);
     const { analysis } = measured;
     const analysisSha256 = analysisHash(analysis);
     await this.access.write(me, job.caseId, 'diagnosis', async ({ manager, append }) => {

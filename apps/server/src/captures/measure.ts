@@ -9,6 +9,7 @@ import {
   InputError,
   type ChannelSetup,
   type Capture,
+  type DriveTables,
 } from '@jarro/core';
 import { openFile } from './file-source.js';
 import { writeLevels, type ChannelLevels } from './levels.js';
@@ -21,6 +22,8 @@ export interface MeasureTask {
   readonly setups: Readonly<Record<string, Partial<ChannelSetup>>>;
   readonly bars?: number;
   readonly rateHz?: number;
+  /** How the vehicle's module reads its command and words its feedback. */
+  readonly system?: DriveTables;
 }
 
 /** A file read and measured. */
@@ -64,9 +67,13 @@ export function measure(task: MeasureTask): MeasureOutcome {
 export function measureCapture(
   fileName: string,
   capture: Capture,
-  { setups, bars }: Pick<MeasureTask, 'setups' | 'bars'>,
+  { setups, bars, system }: Pick<MeasureTask, 'setups' | 'bars' | 'system'>,
 ): MeasuredWhole {
-  const { turnA, ...analysis } = analyzeCapture(fileName, capture, { setups, ...(bars !== undefined && { bars }) });
+  const { turnA, ...analysis } = analyzeCapture(fileName, capture, {
+    setups,
+    ...(bars !== undefined && { bars }),
+    ...(system && { system }),
+  });
   const roles = new Map(analysis.capture.channels.map(({ name, role }) => [name, role]));
   const signals = asRecord(capture).channels.map((channel) =>
     signalOf(channel, { role: roles.get(channel.name) ?? 'other', ...setups[channel.name] }),

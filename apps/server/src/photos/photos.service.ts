@@ -7,13 +7,13 @@ import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import pLimit from 'p-limit';
 import sharp, { type Sharp } from 'sharp';
-import { DataSource, In, MoreThanOrEqual, type EntityManager } from 'typeorm';
+import { DataSource, MoreThanOrEqual, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { Uploads } from '../uploads/uploads.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { PHOTO_LIMIT_BYTES } from '../config.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
-import { profileOf } from '../evidence/standing.js';
+import { casePath } from '../evidence/case-path.js';
 import { PhotoPart } from './photos.entities.js';
 import type { AddPhotoDto } from './photos.dto.js';
 
@@ -115,10 +115,8 @@ async function whatItShows(
     throw new InputError('The reading that this photo belongs to is not in this case.');
   }
   if (station === undefined) return undefined;
-  const links = await manager
-    .getRepository(EvidenceRecord)
-    .find({ where: { caseId, kind: In(['system', 'intake', 'void']) }, order: { sequence: 'ASC' } });
-  if (profileOf(links).stations.some(({ id }) => id === station)) return { station };
+  const { stations } = await casePath(manager, caseId);
+  if (stations.some(({ id }) => id === station)) return { station };
   throw new InputError(`There is no station "${station}" on this case's path.`);
 }
 

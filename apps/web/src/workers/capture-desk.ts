@@ -8,6 +8,7 @@ import {
   asRecord,
   refuseSilence,
   type Analysis,
+  type DriveTables,
   type Capture,
   type Channel,
   type ChannelSetup,
@@ -45,10 +46,16 @@ export class CaptureDesk {
     });
   }
 
-  measure(setups: Record<string, ChannelSetup>, bars: number | undefined): Promise<Answer<Omit<Analysis, 'turnA'>>> {
+  /** @param system tables of the driver module on the case's path */
+  measure(
+    setups: Record<string, ChannelSetup>,
+    bars: number | undefined,
+    system: DriveTables = {},
+  ): Promise<Answer<Omit<Analysis, 'turnA'>>> {
     return answer(() => {
       if (!this.record) throw new Error('No file is open.');
-      const { turnA: _, ...rest } = analyzeRecord('', this.record, { setups, ...(bars !== undefined && { bars }) });
+      const options = { setups, system, ...(bars !== undefined && { bars }) };
+      const { turnA: _, ...rest } = analyzeRecord('', this.record, options);
       return rest;
     });
   }

@@ -56,6 +56,11 @@ export interface Material {
 /** Tables of a driver module. */
 export type DriveTables = Pick<SystemProfile, 'commandTable' | 'feedbackTable'>;
 
+/** What of a path the measuring of its module's lines needs. */
+export function driveTables({ commandTable, feedbackTable }: SystemProfile): DriveTables {
+  return { ...(commandTable && { commandTable }), ...(feedbackTable && { feedbackTable }) };
+}
+
 /** Measures one kind of thing in a record. */
 export interface Analyser<Name extends string, Part> {
   /** Name of its part of the answer. */

@@ -1,4 +1,4 @@
-import { KEY_STATES, type Analysis, type ChannelSetup } from '@jarro/core';
+import { driveTables, KEY_STATES, type Analysis, type ChannelSetup } from '@jarro/core';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
@@ -10,6 +10,7 @@ import { ErrorNotice } from '../../ui/notice';
 import { Sheet, SheetKeep } from '../../ui/sheet';
 import type { Answer, OpenedFile } from '../../workers/capture-desk';
 import { openDesk, TOO_MUCH, type Desk } from '../../workers/open-desk';
+import { useTheBench } from '../case/bench';
 import { MomentFields } from '../path/moment';
 import { useMoment } from '../path/use-moment';
 import { setupOf, shownBy, type ChannelForm } from './channel-setup';
@@ -39,6 +40,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const [forms, setForms] = useState<readonly ChannelForm[]>([]);
   const [bars, setBars] = useState('');
   const [preview, setPreview] = useState<Preview>();
+  const { profile } = useTheBench();
   const [moment, setMoment] = useMoment(caseId, 'prime');
   const [label, setLabel] = useState(file.name.replace(/\.\w+$/, ''));
   const [scaleIsRight, setScaleIsRight] = useState(false);
@@ -69,7 +71,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     let stale = false;
     if (!setups) return;
     void desk
-      .ask((remote) => remote.measure(setups, barsOf(bars)))
+      .ask((remote) => remote.measure(setups, barsOf(bars), driveTables(profile)))
       .then((answer) => {
         if (stale) return;
         if ('ok' in answer) setPreview(answer.ok);

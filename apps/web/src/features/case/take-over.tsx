@@ -7,7 +7,6 @@ import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf, type LinkedCapture } from './evidence';
 
-
 /** What a capture measured, to be taken among the readings with one press. */
 export function TakeOver({
   item,
