@@ -6,6 +6,7 @@ import {
   InputError,
   readCapture,
   simulateCapture,
+  writeMat,
   writeWav,
   type Analysis,
   type Capture,
@@ -17,7 +18,7 @@ import { diagnoseFile, diagnoseLines } from './diagnose.js';
 
 const USAGE = `jarro analyze FILE [--role "CHANNEL=ROLE"] [--scale "CHANNEL=FACTOR"] [--zero "CHANNEL=VALUE"] [--invert "CHANNEL"] [--bars N] [--rate HZ] [--json]
 jarro diagnose CASE.json|- [--json]   a case, or a case a line on standard input
-jarro convert IN OUT          .csv and .wav, by extension
+jarro convert IN OUT          .csv, .wav and .mat, by extension
 jarro simulate SPEC.json OUT  a capture from the motor model`;
 
 const LARGEST_FILE = 1 << 30;
@@ -99,12 +100,17 @@ function readFile(path: string): Buffer {
   }
 }
 
+const WRITERS: Readonly<Record<string, (capture: Capture) => Uint8Array>> = {
+  '.csv': (capture) => Buffer.concat([...csvBlocks(capture)]),
+  '.wav': writeWav,
+  '.mat': writeMat,
+};
+
 function writeCapture(path: string, capture: Capture): void {
   const extension = extname(path).toLowerCase();
-  if (extension !== '.csv' && extension !== '.wav') {
-    throw new InputError(`${path}: a capture can be written as .csv or .wav.`);
-  }
-  const bytes = extension === '.wav' ? writeWav(capture) : Buffer.concat([...csvBlocks(capture)]);
+  const write = WRITERS[extension];
+  if (!write) throw new InputError(`${path}: a capture can be written as ${Object.keys(WRITERS).join(', ')}.`);
+  const bytes = write(capture);
   try {
     writeFileSync(path, bytes);
   } catch (error) {

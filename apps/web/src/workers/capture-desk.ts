@@ -3,8 +3,8 @@ import {
   CsvReader,
   guessRoles,
   InputError,
-  isRiff,
-  readWav,
+  isWholeFormat,
+  readCapture,
   asRecord,
   refuseSilence,
   type Analysis,
@@ -80,13 +80,13 @@ async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
   }
 }
 
-/** CSV streams through the reader chunk by chunk; WAV needs its bytes whole. */
+/** CSV streams through the reader chunk by chunk; WAV and MAT need their bytes whole. */
 async function read(file: File, rateHz: number | undefined): Promise<Capture> {
   if (file.size === 0) throw new InputError('This file is empty. Export the capture again.');
-  const head = new Uint8Array(await file.slice(0, 4).arrayBuffer());
-  if (isRiff(head) || /\.wav$/i.test(file.name))
-    return refuseSilence(readWav(new Uint8Array(await file.arrayBuffer())));
-  const reader = new CsvReader(rateHz === undefined ? {} : { rateHz });
+  const head = new Uint8Array(await file.slice(0, 128).arrayBuffer());
+  const options = rateHz === undefined ? {} : { rateHz };
+  if (isWholeFormat(file.name, head)) return readCapture(file.name, new Uint8Array(await file.arrayBuffer()), options);
+  const reader = new CsvReader(options);
   const stream = file.stream().getReader();
   for (;;) {
     const { done, value } = await stream.read();

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { InputError } from '../errors.js';
 import { findUnit, type UnitDefinition } from '../units/units.js';
+import { LONGEST_NAME, splitUnit, TIME_NAME } from './header.js';
 
 /** How one text file writes its numbers, found from its first lines. */
 export interface CsvDialect {
@@ -27,13 +28,11 @@ export interface CsvColumn {
 }
 
 const DELIMITERS = [';', '\t', ','] as const;
-const TIME_NAME = /^(time|t|zeit|temps|tiempo|timestamp|seconds?|elapsed)\b/i;
 const COMMENT = /^\s*(#|%|\/\/|'|")?\s*$|^\s*(#|%|\/\/)/;
 const NUMBER_POINT = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
 const NUMBER_COMMA = /^[+-]?(\d+,?\d*|,\d+)(e[+-]?\d+)?$/i;
 /** No number, name or setting is longer; what is costs the patterns above the square of its length. */
 const LONGEST_NUMBER = 64;
-const LONGEST_NAME = 200;
 const LONGEST_SETTING = 1000;
 
 /**
@@ -172,22 +171,6 @@ function readHeader(above: readonly string[], delimiter: string, width: number) 
   const isUnitsRow = candidates.length > 1 && asUnits.filter(Boolean).length >= Math.max(1, filled / 2);
   if (isUnitsRow) return { names: candidates.at(-2) ?? [], units: asUnits };
   return { names: last, units: [] };
-}
-
-/** "Channel A" is a scope's first channel and not one in amperes. */
-const LETTERED = /\b(ch|chan|channel|input|trace|probe|kanal|voie|canal)\.?$/i;
-
-/** "Pump (mA)", "Pump [A]", "pump_mA", "Pump in V" -> name and unit. */
-function splitUnit(cell: string): { name: string; unit?: UnitDefinition } {
-  const text = cell.slice(0, LONGEST_NAME);
-  const bracket = /^(.*?)\s*[([]\s*([^()[\]]+)\s*[)\]]\s*$/.exec(text);
-  const suffix = /^(.*?)(?:_|\s+in\s+|\s*\/\s*|\s+)([A-Za-zµμΩ]+)$/.exec(text);
-  for (const match of [bracket, suffix]) {
-    if (match === suffix && match && LETTERED.test(match[1])) continue;
-    const unit = match && findUnit(match[2]);
-    if (match && unit) return { name: match[1].trim() || text.trim(), unit };
-  }
-  return { name: text.trim() };
 }
 
 /** A column named or united as time, else a first column that only ever rises in near-equal steps. */

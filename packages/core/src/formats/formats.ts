@@ -2,9 +2,13 @@ import type { Capture } from '../capture/capture.js';
 import { InputError } from '../errors.js';
 import { inMemory, type ByteSource } from './byte-source.js';
 import { CsvReader, type CsvOptions } from './csv-reader.js';
+import { isMat } from './mat-elements.js';
+import { readMat } from './mat.js';
 import { isRiff, readWav } from './wav.js';
 
 const CSV_BLOCK_BYTES = 1 << 20;
+/** The longest header that tells a format. */
+const HEAD_BYTES = 128;
 
 /**
  * Reads a capture of any known format. What the bytes say wins over what the name says.
@@ -13,8 +17,18 @@ const CSV_BLOCK_BYTES = 1 << 20;
 export function readCapture(fileName: string, file: Uint8Array | ByteSource, options: CsvOptions = {}): Capture {
   const source = file instanceof Uint8Array ? inMemory(file) : file;
   if (source.size === 0) throw new InputError('This file is empty. Export the capture again.');
-  const isWav = isRiff(source.read(0, 4)) || /\.wav$/i.test(fileName);
-  return refuseSilence(isWav ? readWav(source) : readCsv(source, options));
+  const head = source.read(0, HEAD_BYTES).slice();
+  return refuseSilence(read(fileName, head, source, options));
+}
+
+/** Whether a file is of a format whose bytes are needed all at once; any other is text, which may be read as it comes. */
+export function isWholeFormat(fileName: string, head: Uint8Array): boolean {
+  return isRiff(head) || isMat(head) || /\.(wav|mat)$/i.test(fileName);
+}
+
+function read(fileName: string, head: Uint8Array, source: ByteSource, options: CsvOptions): Capture {
+  if (isRiff(head) || /\.wav$/i.test(fileName)) return readWav(source);
+  return isMat(head) || /\.mat$/i.test(fileName) ? readMat(source, options) : readCsv(source, options);
 }
 
 /** Reads a whole CSV file, block by block. */

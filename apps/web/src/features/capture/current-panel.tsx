@@ -138,7 +138,7 @@ function PickFile({ look, onFile }: { look: 'plain' | 'rust'; onFile: (file: Fil
         type="file"
         aria-label="Capture file"
         tabIndex={-1}
-        accept=".csv,.txt,.tsv,.wav"
+        accept=".csv,.txt,.tsv,.wav,.mat"
         className="sr-only"
         onChange={(event) => {
           const file = event.target.files?.[0];
@@ -173,8 +173,8 @@ function DropZone({ onFile }: { onFile: (file: File) => void }) {
       <div className="max-w-md space-y-3">
         <h2 className="text-2xl">Drop the scope’s file here</h2>
         <p className="text-soft">
-          CSV or WAV of the pump current. Zero the clamp, start the capture before key-on, let the whole prime run. The
-          key must rest off ten seconds before the pump primes again.
+          CSV, WAV or MAT of the pump current, with whatever was recorded beside it. Zero the clamp, start the capture
+          before key-on, let the whole prime run. The key must rest off ten seconds before the pump primes again.
         </p>
         <PickFile look="rust" onFile={onFile} />
       </div>
