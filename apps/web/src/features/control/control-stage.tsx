@@ -7,12 +7,14 @@ import { Notes } from '../notes/notes-stage';
 import { Photos } from '../notes/photos';
 import { useMay } from '../session/use-may';
 import { FellFirst } from './fell-first';
+import { ChainSheet } from './chain-sheet';
 import { DutySweep } from './duty-sweep';
 import { FromSignals } from './from-signals';
 
 /** What is asked of the pump and what it does: the duty sweep on a driven path, the order of a stall on every one. */
 export function ControlStage({ item }: { item: CaseDetail }) {
   const { profile } = useTheBench();
+  const hasModule = profile.stations.some(({ kind }) => kind === 'module');
   const may = useMay();
   // Both are watched with meter and gauge on the running circuit.
   const ahead = openCautions(item, 'power-path');
@@ -24,7 +26,8 @@ export function ControlStage({ item }: { item: CaseDetail }) {
       ) : (
         <>
           <FromSignals item={item} editable={editable} />
-          {profile.stations.some(({ kind }) => kind === 'module') && <DutySweep item={item} editable={editable} />}
+          {hasModule && <ChainSheet item={item} editable={editable} />}
+          {hasModule && <DutySweep item={item} editable={editable} />}
           <FellFirst item={item} editable={editable} />
         </>
       )}

@@ -1,0 +1,112 @@
+import { analyzeCapture } from '../src/analyze.js';
+import { driveChain } from '../src/casework/drive-chain.js';
+import { signalEntries } from '../src/casework/signal-entries.js';
+import type { Entry, EntryKind } from '../src/evidence/entry.js';
+import { NOT_POSSIBLE } from '../src/evidence/entry.js';
+import { driveRecord } from '../src/simulate/wide-drive.js';
+import { intermittentRecord } from '../src/simulate/wide-intermittent.js';
+import { templateProfile } from '../src/vehicle/templates.js';
+
+// A driven pump's chain as handbooks of the trade walk it: asked, arriving, supplied, given out, answered (common practice, no
+// published source).
+
+const profile = {
+  ...templateProfile('P4'),
+  commandTable: [
+    [10, 0],
+    [90, 100],
+  ] as const,
+  feedbackTable: [
+    { fromPercent: 20, toPercent: 30, meaning: 'no command' },
+    { fromPercent: 45, toPercent: 55, meaning: 'normal' },
+  ],
+};
+const moduleAt = profile.stations.findIndex(({ kind }) => kind === 'module');
+const supply = profile.stations[moduleAt - 1].id;
+
+let next = 0;
+const entry = (kind: EntryKind, at: string, value: number | string, more: Partial<Entry> = {}): Entry => ({
+  id: `e${next++}`,
+  kind,
+  at,
+  value,
+  keyState: 'idle',
+  faultPresent: true,
+  takenAt: '2026-01-01T00:00:00.000Z',
+  ...more,
+});
+const scan = (value: number) => entry('scan', 'commanded_duty', value);
+const duty = (at: 'command' | 'output' | 'feedback', value: number) => entry('duty', at, value);
+const breaksAt = (...entries: Entry[]) => driveChain(entries, profile).breaks;
+
+it.each([
+  ['not-asked', [scan(0)]],
+  ['not-asked', [duty('command', 0)]],
+  ['not-arriving', [scan(60), duty('command', 0)]],
+  ['not-arriving', [scan(60), duty('command', 30)]],
+  ['not-supplied', [scan(60), duty('command', 60), entry('voltage', supply, 9.1), duty('output', 20)]],
+  ['not-given', [scan(60), duty('command', 50), duty('command', 60), duty('output', 30)]],
+  ['answered-wrong', [duty('command', 60), duty('feedback', 25)]],
+  [
+    'nowhere',
+    [scan(60), duty('command', 60), entry('voltage', supply, 13.6), duty('output', 62), duty('feedback', 50)],
+  ],
+  ['unknown', []],
+  ['unknown', [scan(60), duty('command', 60)]],
+] as const)('breaks: %s', (breaks, entries) => {
+  expect(breaksAt(...entries)).toBe(breaks);
+});
+
+it('takes a line that is active low for what it asks, and says by which readings it judges', () => {
+  const entries = [scan(30), duty('command', 70)];
+  expect(driveChain([...entries, duty('output', 75)], profile).breaks).toBe('nowhere');
+  const { because, says } = driveChain([...entries, duty('output', 20)], profile);
+  expect(because).toHaveLength(2);
+  expect(says).toMatch(/70 % asked means 75 % given out, and it is 20 %/);
+});
+
+it('leaves out what couldn’t be read, and what was read under another command', () => {
+  expect(breaksAt(entry('duty', 'command', NOT_POSSIBLE), scan(60))).toBe('unknown');
+  const bypassed = entry('duty', 'output', 10, { helped: 'module-bypassed' });
+  expect(breaksAt(duty('command', 60), duty('output', 62), bypassed)).toBe('nowhere');
+});
+
+it('without a table a module may read its command in its own way', () => {
+  const { commandTable: _, ...plain } = profile;
+  expect(driveChain([duty('command', 30), duty('output', 60)], plain).breaks).toBe('unknown');
+});
+
+describe('what a capture says as evidence', () => {
+  const analyze = (sampleRateHz: number, columns: Readonly<Record<string, Float32Array | undefined>>) => {
+    const unit = (role: string) => (role === 'pump_current' ? 'A' : role === 'rail_pressure' ? 'Pa' : 'V');
+    const channels = Object.entries(columns).flatMap(([name, samples]) =>
+      samples ? [{ name, unit: unit(name), fileFactor: 1, samples } as const] : [],
+    );
+    const setups = Object.fromEntries(channels.map(({ name }) => [name, { role: name as 'other' }]));
+    return analyzeCapture('drawn', { sampleRateHz, startS: 0, channels, notes: [] }, { setups });
+  };
+
+  it('the duty of each line, with what is missing in it', () => {
+    const { sampleRateHz, commandV, outputV, truth } = driveRecord(12, 'output-drops');
+    const analysis = analyze(sampleRateHz, { command_signal: commandV, module_output_voltage: outputV });
+    const entries = signalEntries(analysis, 'idle');
+    expect(entries.map(({ kind, at }) => `${kind} ${at}`)).toEqual(['duty command', 'duty output']);
+    expect(Math.abs(Number(entries[1].value) - truth.output.dutyPercent)).toBeLessThan(0.5);
+  });
+
+  it('which let go first, where the record can say it', () => {
+    const told = (fault: 'contact-open' | 'brush-open' | 'healthy', withPressure: boolean) => {
+      const { sampleRateHz, feedV, currentA } = intermittentRecord(1104, fault);
+      const pressure = feedV.map(() => 380e3);
+      const columns = { pump_feed_voltage: feedV, pump_current: currentA };
+      return signalEntries(
+        analyze(sampleRateHz, { ...columns, ...(withPressure && { rail_pressure: pressure }) }),
+        'idle',
+      );
+    };
+    expect(told('contact-open', false)).toMatchObject([{ kind: 'fell-first', value: 'voltage' }]);
+    expect(told('brush-open', true)).toMatchObject([{ kind: 'fell-first', value: 'pressure' }]);
+    expect(told('brush-open', false)).toEqual([]);
+    expect(told('healthy', true)).toEqual([]);
+  });
+});
