@@ -1,6 +1,6 @@
 import { expect, test, type Locator } from '@playwright/test';
 import { csvBlocks, driveRecord, intermittentRecord } from '@jarro/core';
-import { addCapture, entries, file, goTo, openCase, seenTo, signIn } from './support.js';
+import { addCapture, entries, file, goTo, openCase, passed, seenTo, signIn } from './support.js';
 
 // What a driven pump is asked and answers, and the order of a stall: kept where it is seen, weighed at once.
 
@@ -158,6 +158,32 @@ test('an intermittent shows which side let go, and each time is a press away', a
     .click();
   await goTo(page, 'Evidence');
   await expect(entries(page).filter({ hasText: 'What fell first' })).toContainText('voltage');
+});
+
+test('what is seen by eye is stamped by large keys, judged by its order, and kept with it', async ({ page }) => {
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Fallow Siskin');
+  await goTo(page, 'Power path');
+  await seenTo(page);
+  await goTo(page, 'Control signals');
+  await page.getByRole('button', { name: 'Watch for it' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Watch for it' });
+  await sheet.getByRole('button', { name: 'Begin' }).click();
+  await sheet.getByLabel('What is disturbed').fill('heat on the relay');
+  await sheet.getByRole('button', { name: 'Disturbed' }).click();
+  await page.reload();
+  await page.getByRole('button', { name: 'Go on watching' }).click();
+  await sheet.getByRole('button', { name: 'Volts gone' }).click();
+  await passed(page, 600);
+  await page.keyboard.press('p');
+  await expect(sheet).toContainText('pressure falling');
+  await sheet.getByRole('button', { name: 'Stop watching' }).click();
+  await expect(sheet.getByRole('status')).toContainText('The volts went first, after heat on the relay');
+  await sheet.getByRole('button', { name: 'Keep what was seen' }).click();
+  await expect(sheet).toBeHidden();
+  await goTo(page, 'Evidence');
+  await expect(entries(page).filter({ hasText: 'What fell first: voltage' })).toHaveCount(1);
+  await expect(entries(page).filter({ hasText: 'Watched: The volts went first' })).toContainText('volts gone');
 });
 
 async function middleOf(target: Locator): Promise<[number, number]> {

@@ -101,6 +101,7 @@ export { writeCase, type WrittenCase } from './casework/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file.js';
 export { trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';
 export { driveChain, type DriveChain } from './casework/drive-chain.js';
+export * from './casework/watch.js';
 export { signalEntries } from './casework/signal-entries.js';
 export { driveTables, type DriveTables } from './measure/analyser.js';
 export type { DriveResult } from './measure/pulses/drive.js';

@@ -1,6 +1,7 @@
 import { analyzeCapture } from '../src/analyze.js';
 import { driveChain } from '../src/casework/drive-chain.js';
 import { signalEntries } from '../src/casework/signal-entries.js';
+import { judgeWatch, watchLine, type Seen, type WatchMark } from '../src/casework/watch.js';
 import type { Entry, EntryKind } from '../src/evidence/entry.js';
 import { NOT_POSSIBLE } from '../src/evidence/entry.js';
 import { driveRecord } from '../src/simulate/wide-drive.js';
@@ -108,5 +109,38 @@ describe('what a capture says as evidence', () => {
     expect(told('brush-open', true)).toMatchObject([{ kind: 'fell-first', value: 'pressure' }]);
     expect(told('brush-open', false)).toEqual([]);
     expect(told('healthy', true)).toEqual([]);
+  });
+});
+
+describe('what fell first, by eye', () => {
+  const both = { voltage: true, pressure: true };
+  const seen = (...marks: (readonly [WatchMark, number, string?])[]): Seen[] =>
+    marks.map(([mark, atS, what]) => ({ mark, atS, ...(what && { what }) }));
+
+  it.each([
+    ['voltage', seen(['voltage', 12], ['pressure', 13], ['engine', 14])],
+    ['voltage', seen(['voltage', 12], ['back', 13], ['pressure', 20])],
+    ['pressure', seen(['pressure', 5], ['engine', 9])],
+    ['pressure', seen(['pressure', 5], ['voltage', 9])],
+    ['together', seen(['voltage', 5.3], ['pressure', 5.1])],
+    ['engine', seen(['engine', 3])],
+    [undefined, seen(['disturbed', 3, 'plug wiggled'])],
+  ] as const)('%s', (fell, marks) => {
+    expect(judgeWatch(marks, both, 60).fell).toBe(fell);
+  });
+
+  it('claims nothing of what nobody watched', () => {
+    const marks = seen(['pressure', 4], ['engine', 6]);
+    expect(judgeWatch(marks, { voltage: false, pressure: true }, 60).fell).toBeUndefined();
+    expect(judgeWatch(seen(['engine', 4]), { voltage: true, pressure: false }, 60).says).toMatch(
+      /pressure weren’t watched/,
+    );
+  });
+
+  it('says how long nothing fell, and what was disturbed before something did', () => {
+    expect(judgeWatch([], both, 720).says).toBe('12 minutes without a drop.');
+    const marks = seen(['disturbed', 30, 'heat on the relay'], ['voltage', 41.2]);
+    expect(judgeWatch(marks, both, 60).says).toMatch(/volts went first, after heat on the relay/);
+    expect(watchLine(marks)).toBe('30.0 s disturbed (heat on the relay), 41.2 s volts gone');
   });
 });

@@ -1,12 +1,15 @@
 import { findMeasure, KEY_STATE_NAMES, type KeyState } from '@jarro/core';
+import { Eye } from 'lucide-react';
 import { useState } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
+import { useKept } from '../../app/kept';
 import type { CaseDetail } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
 import { useFaultShows } from '../case/fault-slice';
+import { WatchSheet, type RunningWatch } from './watch-sheet';
 
 const MEASURE = findMeasure('fell-first', 'stall');
 const ORDERS = {
@@ -20,6 +23,8 @@ const ORDERS = {
 export function FellFirst({ item, editable }: { item: CaseDetail; editable: boolean }) {
   const [keyState, setKeyState] = useState<KeyState>('idle');
   const [faultPresent] = useFaultShows(item.id);
+  const [running] = useKept<RunningWatch>(`watch/${item.id}`);
+  const [watching, setWatching] = useState(false);
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
   const seen = entriesOf(item)
     .filter(({ kind }) => kind === 'fell-first')
@@ -29,7 +34,14 @@ export function FellFirst({ item, editable }: { item: CaseDetail; editable: bool
     void addEntry({ caseId: item.id, kind: 'fell-first', at: MEASURE.at, value, keyState, faultPresent });
   return (
     <section aria-label="What fell first" className="space-y-2">
-      <h3 className="text-lg">What fell first</h3>
+      <div className="flex items-center justify-between">
+        <h3 className="text-lg">What fell first</h3>
+        {editable && (
+          <Button look={running ? 'rust' : 'plain'} onClick={() => setWatching(true)}>
+            <Eye aria-hidden className="size-5" /> {running ? 'Go on watching' : 'Watch for it'}
+          </Button>
+        )}
+      </div>
       <p className="label">{MEASURE.howTo}</p>
       {editable && (
         <Choice
@@ -54,6 +66,7 @@ export function FellFirst({ item, editable }: { item: CaseDetail; editable: bool
         ))}
       </div>
       <ErrorNotice text={errorText(error)} />
+      {watching && <WatchSheet caseId={item.id} keyState={keyState} onClose={() => setWatching(false)} />}
     </section>
   );
 }
