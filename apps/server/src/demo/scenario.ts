@@ -1,5 +1,6 @@
-import type { CaptureSpec, EntryKind, EntryValue, Intake, KeyState, Stage, Verdict } from '@jarro/core';
+import type { Capture, CaptureSpec, EntryKind, EntryValue, Intake, KeyState, Stage, Verdict } from '@jarro/core';
 import type { UserRole } from '@jarro/api-types';
+import { contactOpens, halfPassed } from './records.js';
 
 /** An invented shop in an invented town with invented vehicles. All of it stands for nobody. */
 export const DEMO_SHOP = { name: 'Fennick Lane Garage', town: 'Ostlemere' };
@@ -27,7 +28,9 @@ export interface DemoCase {
     label: string;
     fileName: string;
     keyState: KeyState;
-    spec: Partial<CaptureSpec>;
+    /** From the motor model; or a record of several channels. */
+    spec?: Partial<CaptureSpec>;
+    record?: () => Capture;
   }[];
   readonly notes?: readonly [Stage, string][];
   readonly verdict?: { kind: Verdict; statement: string };
@@ -266,6 +269,63 @@ export const DEMO_CASES: readonly DemoCase[] = [
       ['scan', 'long_trim', -22, 'idle'],
     ],
     captures: [],
+  },
+  {
+    vehicle: { model: 'Halvard Siskin', year: 2015, engine: '2.2 petrol', plate: 'HS15 KEL' },
+    intake: {
+      system: 'returnless-electronic',
+      features: { railSensor: 'yes', returnLine: 'no', module: 'yes' },
+      symptoms: ['no-power', 'long-crank'],
+      circumstances: ['uphill'],
+      frequency: 'always',
+      since: 'a month ago',
+      codes: ['P0087'],
+    },
+    system: 'Halvard 2.2, driver module',
+    complaint: 'No power uphill, long crank. Quoted a pump.',
+    daysAgo: 0.9,
+    by: 'jem@fennick.demo',
+    entries: [
+      check('fuel_in_tank', 'yes', 'off'),
+      ['battery', 'charging', 13.9, 'idle'],
+      check('gauge_bled', 'yes', 'idle'),
+      ['pressure', 'rail', kPa(215), 'idle'],
+      ['scan', 'commanded_duty', 34, 'idle'],
+      ['scan', 'desired_pressure', kPa(390), 'idle'],
+      ['scan', 'actual_pressure', kPa(213), 'idle'],
+    ],
+    captures: [
+      {
+        label: 'Command and output at the module',
+        fileName: 'siskin-module.csv',
+        keyState: 'idle',
+        record: halfPassed,
+      },
+    ],
+  },
+  {
+    vehicle: { model: 'Tolva Plover', year: 2013, engine: '1.2 petrol', plate: 'TP13 ABE' },
+    intake: {
+      system: 'returnless-mechanical',
+      features: { railSensor: 'no', returnLine: 'no', module: 'no' },
+      symptoms: ['stalls'],
+      circumstances: ['after-minutes'],
+      afterMinutes: 8,
+      frequency: 'often',
+      since: 'the warm weather',
+    },
+    system: 'Tolva 1.2, relay',
+    complaint: 'Stumbles and stalls after some minutes, catches itself again.',
+    daysAgo: 0.6,
+    by: 'jem@fennick.demo',
+    entries: [
+      check('fuel_in_tank', 'yes', 'off'),
+      check('prime_heard', 'steady', 'prime'),
+      ['fell-first', 'stall', 'voltage', 'idle'],
+    ],
+    captures: [
+      { label: 'Idling until it stumbles', fileName: 'plover-idle.csv', keyState: 'idle', record: contactOpens },
+    ],
   },
   {
     vehicle: { model: 'Quarrow Dart', year: 2011, engine: '2.4 petrol', plate: 'QD11 OST' },

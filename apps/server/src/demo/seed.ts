@@ -1,5 +1,13 @@
 import { createHash } from 'node:crypto';
-import { cautionsBefore, csvBlocks, DEFAULT_HOUSE_RULES, EMPTY_INTAKE, readCsv, simulateCapture } from '@jarro/core';
+import {
+  cautionsBefore,
+  csvBlocks,
+  DEFAULT_HOUSE_RULES,
+  driveTables,
+  EMPTY_INTAKE,
+  readCsv,
+  simulateCapture,
+} from '@jarro/core';
 import type { INestApplication } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { hashPassword } from '../auth/auth.service.js';
@@ -73,14 +81,16 @@ async function seedCase(
   for (const [kind, at, value, keyState] of demo.entries) {
     await evidence.add(me, id, { kind, at, value, keyState, faultPresent: true }, later());
   }
-  for (const { label, fileName, keyState, spec } of demo.captures) {
-    const { capture } = simulateCapture(spec);
+  const profile = DEMO_SYSTEMS.find(({ name }) => name === demo.system);
+  const system = profile ? driveTables(profile) : {};
+  for (const { label, fileName, keyState, spec = {}, record } of demo.captures) {
+    const capture = record ? record() : simulateCapture(spec).capture;
     const bytes = Buffer.concat([...csvBlocks(capture)]);
     const sha256 = createHash('sha256').update(bytes).digest('hex');
     const setup = { setups: {} };
     const file = { label, fileName, keyState, faultPresent: true, sizeBytes: bytes.length, sha256, setup };
     await app.get(Originals).keep(sha256, bytes.length, () => [bytes]);
-    const { levels, ...measured } = measureCapture(fileName, readCsv(bytes), setup);
+    const { levels, ...measured } = measureCapture(fileName, readCsv(bytes), { ...setup, system });
     await captures.save(me, id, file, measured, levelsInMemory(levels), { takenAt: later() });
   }
   if (demo.verdict) await cases.decide(me, id, demo.verdict, later());

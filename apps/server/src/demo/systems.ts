@@ -90,4 +90,15 @@ export const DEMO_SYSTEMS: readonly SystemProfile[] = [
       'module-feed': { pin: '2', colour: 'red/green', location: 'On the chassis rail', accessMinutes: 12 },
     },
   ),
+  own(
+    'P1',
+    'Tolva 1.2, relay',
+    {
+      pump: { volts: 11.1, amperes: 6.6, rpm: 5200, pressurePa: 385e3, windingOhm: 0.5 },
+      bars: 10,
+      currentWindows: { prime: { minA: 5.5, maxA: 7.5 }, idle: { minA: 5.5, maxA: 7.5 } },
+      pressureWindows: { idle: { minPa: 360e3, maxPa: 410e3 } },
+    },
+    { relay: { pin: '87', colour: 'green', location: 'Box under the bonnet' } },
+  ),
 ];

@@ -1,5 +1,5 @@
 import { edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
-import { limitOf, type LoadView } from './load-view.js';
+import { leavesAt, limitOf, type LoadView } from './load-view.js';
 import { JOIN_S } from './thresholds.js';
 
 /** An incident lasts a turn at least (4 000 rpm), s: shorter gaps are a brush’s, and are looked for turn by turn. */
@@ -15,9 +15,6 @@ const SEEN_S = 0.05;
 const RECOVERS_S = 0.3;
 /** It goes on until the channel is nearer than this share of what counts as far. */
 const GOES_ON_SHARE = 0.5;
-/** By and by, it began where the channel left this share of what counts as far, and its scatter. */
-const LEAVES_SHARE = 0.25;
-const LEAVES_SCATTERS = 3;
 /**
  * A circuit that opens takes its current along within its time constant L/R, a millisecond or two; a rotor's inertia needs
  * tens of milliseconds (common practice, no published source).
@@ -122,14 +119,15 @@ function shaped(
     const at = (block: number) => edgeNear(raw, block, size(EDGE_S), within);
     return { start: at(fall.from), ...(isOver && { end: at(fall.to) }), seenIn, isSharp: true, rose: false };
   }
-  const start = leftAt(view, { from: after, to: from }, sign, limit);
+  const start = leftAt(view, { from: after, to: from }, sign);
   const end = turnsBack(away, { from, to }, sign, size(SEEN_S));
   return { start: start + 0.5, ...(isOver && { end: end + 0.5 }), seenIn, isSharp: false, rose: sign > 0 };
 }
 
 /** Where the channel left its usual, or came nearest to it since the last incident. */
-function leftAt({ away, scatter }: LoadView, { from, to }: Stretch, sign: number, limit: number): number {
-  const leaves = Math.max(LEAVES_SCATTERS * scatter, LEAVES_SHARE * limit);
+function leftAt(view: LoadView, { from, to }: Stretch, sign: number): number {
+  const { away } = view;
+  const leaves = leavesAt(view);
   let nearest = to;
   for (let block = to - 1; block >= from; block--) {
     if (sign * away[block] <= leaves) return block + 1;

@@ -21,3 +21,12 @@ const LEAST_SHARE = 0.1;
 export function limitOf({ scatter, usual }: LoadView): number {
   return Math.max(SCATTERS * scatter, LEAST_SHARE * Math.abs(usual));
 }
+
+/** By and by, it began where the channel left this share of what counts as far, and its scatter. */
+const LEAVES_SHARE = 0.25;
+const LEAVES_SCATTERS = 3;
+
+/** How far from its usual a channel is when it leaves it, or is back at it. */
+export function leavesAt(view: LoadView): number {
+  return Math.max(LEAVES_SCATTERS * view.scatter, LEAVES_SHARE * limitOf(view));
+}

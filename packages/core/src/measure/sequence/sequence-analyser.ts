@@ -2,7 +2,7 @@ import type { Role } from '../../capture/capture.js';
 import type { CannotTell } from '../../errors.js';
 import type { Analyser, Material, MeasuredValue } from '../analyser.js';
 import type { Side } from './incident.js';
-import { limitOf } from './load-view.js';
+import { leavesAt, limitOf, type LoadView } from './load-view.js';
 import { incidentsOf, type IncidentCause, type JudgedIncident } from './sequence.js';
 import { viewsOf, type Views } from './views.js';
 
@@ -44,6 +44,8 @@ export interface SequencePart {
 const MOST_EVENTS = 10_000;
 /** So long before and after an incident nothing is taken for usual, s. */
 const QUIET_S = 0.05;
+/** A line fills, and a rotor is back at its speed, within this (common practice, no published source), s. */
+const SETTLES_S = 1.5;
 
 /** Source resistance, and what fell first each time that something fell. */
 export const sequenceAnalyser: Analyser<'sequence', SequencePart> = {
@@ -93,21 +95,27 @@ function inSeconds(incident: JudgedIncident, { blockS }: Views, { startS }: Mate
   };
 }
 
-/** The incident with its recovery: until the current is back at its usual for a while. */
+/** The incident with its recovery: until the current is back at its usual for a while, and settled there if it settles soon. */
 function disturbedBy(
   { start, end }: JudgedIncident,
   { blockS, current, powered }: Views,
   { startS }: Material,
 ): readonly [number, number] {
+  const over = Math.ceil(end ?? powered.to);
+  const back = current ? calmAfter(current, over, powered.to, limitOf(current)) : over;
+  const settled = current ? calmAfter(current, back, powered.to, leavesAt(current)) : back;
+  const until = (settled - back) * blockS <= SETTLES_S ? settled : back;
+  return [startS + start * blockS - QUIET_S, startS + until * blockS];
+}
+
+/** Where the current has stayed within a limit for a while, blocks. */
+function calmAfter({ away, blockS }: LoadView, from: number, to: number, limit: number): number {
   const quiet = Math.round(QUIET_S / blockS);
-  let back = Math.ceil(end ?? powered.to);
-  if (current) {
-    const limit = limitOf(current);
-    for (let since = back; back < powered.to && back - since < quiet; back++) {
-      if (Math.abs(current.away[back]) > limit) since = back + 1;
-    }
+  let block = from;
+  for (let since = from; block < to && block - since < quiet; block++) {
+    if (Math.abs(away[block]) > limit) since = block + 1;
   }
-  return [startS + start * blockS - QUIET_S, startS + back * blockS];
+  return block;
 }
 
 /** By and by has no instant: its start is known as well as a scatter is left, within a tenth of a second. */
