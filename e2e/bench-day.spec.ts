@@ -184,10 +184,15 @@ test('the trace moves by wheel, drag and keys, and measures between cursors', as
   await expect(lost).toBeHidden();
 });
 
+/** What a case's newest capture says on its own. */
+const SAID: Readonly<Record<string, string>> = {
+  'case-intermittent': 'The supply fell, not the pump',
+  'case-module': 'By the system’s table the output should be 60 %, and it is 30 %.',
+};
+
 test('wrong passwords are told so, and the demo’s views are as in the pictures', async ({ page }) => {
   await page.goto('/');
   await expect(page.getByRole('heading', { name: 'jarro' })).toBeVisible();
-  await picture(page, 'sign-in');
   await page.getByLabel('E-mail').fill('orsa@fennick.demo');
   await page.getByLabel('Password').fill('guess');
   await page.getByRole('button', { name: 'Sign in' }).click();
@@ -198,12 +203,16 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
   for (const [model, name] of [
     ['Marrow Finch', 'case-resistive-feed'],
     ['Sable Orrin', 'case-burnt-bars'],
+    ['Tolva Plover', 'case-intermittent'],
+    ['Halvard Siskin', 'case-module'],
     ['Tolva Corrie', 'case-open-ground'],
   ] as const) {
     await page.goto('/');
     await page.getByText(model).click();
     await goTo(page, 'Pump current');
     await expect(page.getByRole('application')).toBeVisible();
+    const said = SAID[name];
+    if (said) await expect(page.getByText(said)).toBeVisible();
     if (name === 'case-resistive-feed') await page.getByRole('button', { name: /Open the path$/ }).click();
     await picture(page, name);
   }

@@ -262,7 +262,6 @@ test('house rules judge every case of the shop from then on, and stand there wit
 
   await page.getByRole('link', { name: 'Systems' }).click();
   await expect(page.getByRole('link', { name: /Halvard 2.2/ })).toBeVisible();
-  await picture(page, 'systems');
   await page.getByRole('link', { name: /Halvard 2.2/ }).click();
   await page.getByRole('button', { name: /^Driver module, out/ }).click();
   await picture(page, 'composer');

@@ -101,5 +101,9 @@ function scoreIntermittent(core, seed, board) {
       );
     }
   }
+  if (ramp.humps?.basis === 'measured') {
+    const near = Math.abs(ramp.rpm / t.rpm - 1) < 0.02;
+    board.add('measured speed right', near, `${ramp.rpm} / ${t.rpm} ${note}`);
+  }
   board.add('draw measured', ramp.steady !== undefined, `${ramp.pattern} ${note}`);
 }

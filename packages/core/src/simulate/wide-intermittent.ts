@@ -39,6 +39,8 @@ export interface IntermittentTruth {
   readonly isSharp: boolean;
   /** From battery to pump feed, ohm. */
   readonly sourceOhm: number;
+  /** Mean speed before anything happens. */
+  readonly rpm: number;
   /** Something happens, and the whole draw costs more than five times what the recorder's noise and step hide. */
   readonly sagTold: boolean;
   readonly instrument: string;
@@ -147,6 +149,7 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
       incidents,
       isSharp: !GRADUAL.has(kind),
       sourceOhm: plant.feedOhm,
+      rpm: truth.rpm(incidents[0]?.[0] ?? durationS),
       sagTold,
       instrument: `${sampleRateHz} S/s, ${bits} bits, noise ${noise.toFixed(3)} A, hum ${hum.toFixed(2)} A`,
     },
@@ -261,6 +264,7 @@ function step(
     ground: new Float64Array(count),
     pressure: new Float64Array(count),
   };
+  const turns = new Float64Array(count);
   const alternator = { hz: between(600, 1600), volts: between(0, 0.03) };
   const drift = { hz: between(0.03, 0.3), volts: between(0, 0.1), demand: between(0, 0.03) };
   let { speed } = plant;
@@ -296,6 +300,7 @@ function step(
       pressure += (dt * (wanted - pressure)) / plant.pressureS;
       angle += (dt * speed) / (2 * Math.PI);
       if (k === 0) {
+        turns[i] = angle;
         out.current[i] = current;
         out.feed[i] = emf - current * (plant.feedOhm + now.contactOhm);
         out.ground[i] = current * (plant.groundOhm + now.groundOhm);
@@ -303,7 +308,11 @@ function step(
       }
     }
   }
-  return out;
+  const rpm = (untilS: number) => {
+    const last = Math.min(count, Math.floor(untilS * sampleRateHz)) - 1;
+    return (60 * (turns[last] - turns[0]) * sampleRateHz) / last;
+  };
+  return { ...out, rpm };
 }
 
 /** The clamp's lead picks up the mains and, now and then, an ignition's spike. */

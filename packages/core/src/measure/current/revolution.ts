@@ -57,6 +57,13 @@ const LEAST_TOLD = 0.35;
 /** Certain enough to be called measured; what is less likely than this is no alternative either. */
 const MEASURED = 0.99;
 export const RULED_OUT = 0.02;
+/** Sampled less often a hump's own harmonics are folded back among the rotor's lines, and may make a turn of their own. */
+const FEWEST_SAMPLES_A_HUMP = 4;
+/**
+ * A sound pump's humps are some 4 to 20 % of its draw (common practice, no published source). Beside fainter ones an alternator,
+ * or whatever else moves the feed, is as strong.
+ */
+const FAINTEST_HUMP = 0.015;
 /** Fewer turns than this don't show how much one may differ from the next, however alike they look. */
 const FEWEST_TURNS = 8;
 
@@ -106,6 +113,8 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     isKnownCount(first.humps) &&
     first.confidence >= MEASURED &&
     !(first.cycles === first.humps && mayBeFolded(best.lineHz, sampleRateHz)) &&
+    (best.lineHz * first.humps) / first.cycles <= sampleRateHz / FEWEST_SAMPLES_A_HUMP &&
+    share >= FAINTEST_HUMP &&
     (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
