@@ -144,3 +144,24 @@ it('a clamp on backwards, one that is off, and a later clock change nothing that
   expect(other.cause).toBe(plain.cause);
   expect(other.events.map(({ timeS }) => timeS.toFixed(3))).toEqual(plain.events.map(({ timeS }) => timeS.toFixed(3)));
 });
+
+it('a feed that a driver switches is told by its average, and its pulses are no incidents', () => {
+  const columns = draw(during(() => ({ amperes: 0, volts: EMF })));
+  // 125 Hz at 60 %; the volts are gone for good a while, as when the module loses its supply.
+  const switched = columns.pump_feed_voltage.map((_, i) => {
+    const lost = i / RATE >= START && i / RATE < END;
+    return !lost && i % 40 < 24 ? 13.4 : 0.02 * Math.sin(i);
+  });
+  const { sequence, source, cannotTell } = analyze({
+    pump_feed_voltage: switched,
+    pump_current: columns.pump_current,
+  });
+  expect(sequence!.cause).toBe('upstream');
+  expect(sequence!.incidents).toHaveLength(1);
+  expect(Math.abs(sequence!.events[0].timeS - START)).toBeLessThan(0.02);
+  expect(source!.resistanceOhm).toBeUndefined();
+  expect(cannotTell.find(({ what }) => what === 'source resistance')!.because).toMatch(/driver switches the feed/);
+  const steady = draw(() => undefined);
+  const sound = steady.pump_feed_voltage.map((_, i) => (i % 40 < 24 ? 13.4 : 0.02 * Math.sin(i)));
+  expect(analyze({ pump_feed_voltage: sound, pump_current: steady.pump_current }).sequence!.events).toEqual([]);
+});

@@ -4,9 +4,13 @@ const BLOCK_S = 0.001;
 /** Hours are cut into blocks of some milliseconds. */
 const MOST_BLOCKS = 2_000_000;
 
-/** Samples a block: about a millisecond of them, or one where they come slower. */
-export function blockSize(sampleRateHz: number, samples: number): number {
-  return Math.max(1, Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples / MOST_BLOCKS));
+/**
+ * Samples a block: about a millisecond of them, or one where they come slower.
+ * @param periodS of a driver's switching, where the feed is switched: a block holds two of them
+ */
+export function blockSize(sampleRateHz: number, samples: number, periodS = 0): number {
+  const wanted = Math.round(Math.max(BLOCK_S, 2 * periodS) * sampleRateHz);
+  return Math.max(1, wanted, Math.ceil(samples / MOST_BLOCKS));
 }
 
 /** A signal's course as means over equal blocks; a rest is left out. */

@@ -1,11 +1,12 @@
 import type { Role } from '../../capture/capture.js';
 import type { Signal } from '../../capture/signal-record.js';
-import { wholeOf } from '../../capture/source.js';
+import { ArraySource, wholeOf } from '../../capture/source.js';
 import { movingAverage } from '../../signal/blocks.js';
 import { meanOf, median, quantile } from '../../signal/levels.js';
 import { removeMains } from '../../signal/mains.js';
 import { thin } from '../../signal/thin.js';
 import type { Material } from '../analyser.js';
+import { measurePulses } from '../pulses/pulse-train.js';
 import { blockSize, courseOf, withoutSpikes } from './course.js';
 import type { Stretch } from './incident.js';
 import type { LoadView } from './load-view.js';
@@ -23,6 +24,8 @@ export interface Channel {
 /** All that the sequence is told from. */
 export interface Views {
   readonly blockS: number;
+  /** A driver switches the feed; everything here is averaged over its periods. */
+  readonly isSwitched: boolean;
   /** From the first block with power to the last. */
   readonly powered: Stretch;
   /** The same without the start, in which current and pressure go their own way. */
@@ -59,6 +62,9 @@ const STARTS_S = 1.5;
 /** Share of its highest level from which a channel is on. */
 const ON_SHARE = 0.4;
 const HIGH = 0.9;
+/** Enough of a record to see whether its feed is switched, and more pulses than any contact bounces at a steady rate. */
+const SEEN_SAMPLES = 1_000_000;
+const FEWEST_CYCLES = 20;
 /** Enough blocks to know a level by. */
 const LOOKED_AT = 65_536;
 /** A record that begins later than this with power was switched on within it, s. */
@@ -66,9 +72,10 @@ const BEGINS_S = 0.005;
 
 export function viewsOf({ signals, sampleRateHz }: Material): Views {
   const count = Math.max(0, ...WATCHED.map((role) => signals[role]?.source.length ?? 0));
-  const size = blockSize(sampleRateHz, count);
-  const blockS = size / sampleRateHz;
   const feed = signals.pump_feed_voltage;
+  const periodS = feed && switchingPeriod(feed, sampleRateHz);
+  const size = blockSize(sampleRateHz, count, periodS);
+  const blockS = size / sampleRateHz;
   const clamp = signals.pump_current;
   const amperes = clamp && forwards(wholeOf(clamp.source));
   const volts = feed && acrossPump(feed, signals.pump_ground_voltage);
@@ -88,12 +95,17 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
   const current = a && loadView('current', a, settled, blockS, hasMains ? MAINS_S : SMOOTH_S);
   const pressure = valuesOf('rail_pressure');
   const isSound = v && soundness(v, current, powered, { size, blockS });
+  // While a driver is off its pump's current goes round on its own: volts and amperes lie on no line.
   const lineOf = (across: Float32Array) =>
-    amperes && isSound && loadLine({ volts: across, amperes, sampleRateHz, hasMains, isSound });
-  const line = volts && lineOf(volts);
-  const source = feed && signals.pump_ground_voltage ? lineOf(wholeOf(feed.source)) : line;
+    periodS === undefined &&
+    amperes &&
+    isSound &&
+    loadLine({ volts: across, amperes, sampleRateHz, hasMains, isSound });
+  const line = (volts && lineOf(volts)) || undefined;
+  const source = (feed && signals.pump_ground_voltage ? lineOf(wholeOf(feed.source)) : line) || undefined;
   return {
     blockS,
+    isSwitched: periodS !== undefined,
     powered,
     settled,
     channels,
@@ -128,6 +140,13 @@ function soundness(
     const [first, last] = [Math.floor(from / size), Math.ceil(to / size)];
     return first >= 0 && last <= volts.length && before[last] === before[first];
   };
+}
+
+/** How often a driver switches the feed, s; undefined where none does. */
+function switchingPeriod({ source }: Signal, sampleRateHz: number): number | undefined {
+  const part = new ArraySource(source.read(0, SEEN_SAMPLES));
+  const { frequencyHz, cycles } = measurePulses(part, sampleRateHz, 0, 'the feed').train;
+  return cycles >= FEWEST_CYCLES ? 1 / frequencyHz : undefined;
 }
 
 /** A clamp sits backwards now and then; a pump's current flows one way. */
