@@ -62,9 +62,10 @@ const STARTS_S = 1.5;
 /** Share of its highest level from which a channel is on. */
 const ON_SHARE = 0.4;
 const HIGH = 0.9;
-/** Enough of a record to see whether its feed is switched, and more pulses than any contact bounces at a steady rate. */
+/** Enough of a record to see whether its feed is switched, which is for most of it, and more than some bounces. */
 const SEEN_SAMPLES = 1_000_000;
 const FEWEST_CYCLES = 20;
+const SWITCHED_SHARE = 0.5;
 /** Enough blocks to know a level by. */
 const LOOKED_AT = 65_536;
 /** A record that begins later than this with power was switched on within it, s. */
@@ -146,7 +147,9 @@ function soundness(
 function switchingPeriod({ source }: Signal, sampleRateHz: number): number | undefined {
   const part = new ArraySource(source.read(0, SEEN_SAMPLES));
   const { frequencyHz, cycles } = measurePulses(part, sampleRateHz, 0, 'the feed').train;
-  return cycles >= FEWEST_CYCLES ? 1 / frequencyHz : undefined;
+  // A contact may bounce at a steady rate, but not most of the time.
+  const lasted = cycles / frequencyHz / (part.length / sampleRateHz);
+  return cycles >= FEWEST_CYCLES && lasted > SWITCHED_SHARE ? 1 / frequencyHz : undefined;
 }
 
 /** A clamp sits backwards now and then; a pump's current flows one way. */
