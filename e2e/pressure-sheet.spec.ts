@@ -1,5 +1,17 @@
 import { expect, test, type Page } from '@playwright/test';
-import { chooseFile, enter, entries, file, goTo, openCase, PIXEL, seenTo, signIn } from './support.js';
+import {
+  answerRecheck,
+  chooseFile,
+  enter,
+  entries,
+  file,
+  finishRepair,
+  goTo,
+  openCase,
+  PIXEL,
+  seenTo,
+  signIn,
+} from './support.js';
 
 // The whole pressure sheet of a fresh case, by hand: windows, table, regulator, filter, snap, scan values, three ways.
 
@@ -32,7 +44,6 @@ test('a fresh case’s pressure sheet, number by number', async ({ page }) => {
   await table.getByRole('button', { name: 'Add a point' }).click();
   await expect(table.getByRole('alert')).toContainText('A point is two numbers');
   await goTo(page, 'Repair');
-  await seenTo(page);
   await page.getByLabel(/Write down/).fill('Half a');
   await page.reload();
   await expect(page.getByLabel(/Write down/)).toHaveValue('Half a');
@@ -175,7 +186,6 @@ test('two people edit one intake, and each field is settled by choice', async ({
   await other.goto(page.url());
   await expect(entries(other).first()).toContainText('Intake: saved');
   await goTo(page, 'Repair');
-  await seenTo(page);
   await page.getByLabel(/Write down/).fill('Ring sealed');
   await page.getByRole('button', { name: 'Keep this note' }).click();
   await expect(entries(other).first()).toContainText('Ring sealed');
@@ -215,17 +225,18 @@ test('a photo is voided, a case is closed after its recheck and reopened', async
   await page.getByRole('button', { name: 'Give the verdict' }).click();
   await expect(page.getByText('Fuel was stale; the pump delivers.')).toBeVisible();
   await expect(page.getByText(/Against the gate, by a lead: Fresh fuel in/)).toBeVisible();
-  await goTo(page, 'Recheck');
-  const caution = page.getByRole('button', { name: 'Seen to it' });
-  if (await caution.isVisible()) await caution.click();
+  await finishRepair(page, 'Nothing to repair: fresh fuel is in.');
+  await answerRecheck(page);
   await page.getByLabel(/Write down/).fill('Starts at once, pressure holds.');
   await page.getByRole('button', { name: 'Keep this note' }).click();
   await expect(page.getByText('Starts at once, pressure holds.')).toBeVisible();
   await goTo(page, 'Closed');
   await page.getByRole('button', { name: 'Close the case' }).click();
+  await expect(page.getByText('this vehicle was handed back')).toBeVisible();
   await goTo(page, 'Intake');
   await expect(page.getByRole('button', { name: 'Save the intake' })).toBeHidden();
   await goTo(page, 'Closed');
+  await page.getByLabel(/Why it is opened again/).fill('It stalled again on the way home.');
   await page.getByRole('button', { name: 'Reopen the case' }).click();
   await goTo(page, 'Intake');
   await expect(page.getByRole('button', { name: 'Save the intake' })).toBeVisible();

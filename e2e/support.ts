@@ -128,3 +128,37 @@ export const PIXEL = Buffer.from(
 export function entries(page: Page) {
   return page.getByRole('list', { name: 'Entries' }).getByRole('listitem');
 }
+
+/** Ticks every particular of the repair's plan, and says that it is finished. */
+export async function finishRepair(page: Page, what: string) {
+  await goTo(page, 'Repair');
+  const plan = page.getByRole('region', { name: 'The plan' });
+  const cautions = page.getByRole('button', { name: 'Seen to it' });
+  await expect(plan.or(cautions)).toBeVisible();
+  if (await cautions.isVisible()) await cautions.click();
+  const steps = plan.getByRole('listitem');
+  await expect(steps.first()).toBeVisible();
+  for (const step of await steps.all()) {
+    await step.getByRole('button', { name: 'Done' }).click();
+    const asked = step.getByRole('textbox');
+    await expect(asked.or(step.getByLabel('done', { exact: true }))).toBeVisible();
+    if (await asked.isVisible()) {
+      await asked.fill('as the service information states');
+      await step.getByRole('button', { name: 'Keep' }).click();
+    }
+    await expect(step.getByLabel('done', { exact: true })).toBeVisible();
+  }
+  await page.getByLabel(/What was done, in a sentence/).fill(what);
+  await page.getByRole('button', { name: 'The repair is finished' }).click();
+  await expect(page.getByText('The repair is finished')).toBeVisible();
+}
+
+/** What every recheck asks, each answered in the vehicle's favour. */
+export async function answerRecheck(page: Page) {
+  await goTo(page, 'Recheck');
+  const asked = page.getByRole('region', { name: 'Also asked' });
+  for (const answer of ['All dry', 'Cleared, none came back', 'Near zero', 'As it should']) {
+    await asked.getByRole('button', { name: answer, exact: true }).click();
+    await expect(asked.getByRole('button', { name: answer, exact: true })).toHaveAttribute('aria-pressed', 'true');
+  }
+}

@@ -7,13 +7,17 @@ import type {
   GateResult,
   HowTaken,
   KeyState,
+  Repeat,
   Role,
   Verdict,
+  VerdictGrounds,
 } from '@jarro/core';
 
 /** What a link of a case's chain can be: entries of the core, and what happens around them. */
 export type EvidenceKind =
-  EntryKind | 'intake' | 'photo' | 'capture' | 'analysis' | 'verdict' | 'note' | 'caution' | 'system' | 'void';
+  | EntryKind
+  | ('intake' | 'photo' | 'capture' | 'analysis' | 'verdict' | 'note' | 'caution' | 'system' | 'void')
+  | ('repair' | 'left-in' | 'taken-out' | 'close' | 'reopen');
 
 /** One link of the case's chain. */
 export interface EvidenceItem {
@@ -112,6 +116,19 @@ export interface VerdictValue {
   readonly families?: readonly { readonly family: Family; readonly probability: number }[];
   readonly ledger: DropLedger;
   readonly overrideReason: string | null;
+  /** What was ruled out and what isn't known; absent from verdicts of earlier versions. */
+  readonly grounds?: VerdictGrounds;
+}
+
+/** What a link of kind 'close' holds: all that stood when the vehicle was handed back, in words. */
+export interface CloseValue {
+  readonly needs: readonly string[];
+  readonly repeats: readonly Repeat[];
+}
+
+/** What a link of kind 'reopen' holds. */
+export interface ReopenValue {
+  readonly reason: string;
 }
 
 /** Whether a case is as it was left, by its chain and its signed end. */

@@ -24,6 +24,9 @@ export interface ShopSettings {
   readonly town: string;
   readonly rules: HouseRules;
   readonly pressureUnit: PressureUnitName;
+  /** An hour's labour, in the shop's currency. */
+  readonly labourRate: number;
+  readonly currency: string;
   readonly version: number;
 }
 

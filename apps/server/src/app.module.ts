@@ -14,6 +14,7 @@ import { cacheByName } from './http/assets.js';
 import { ProblemFilter } from './http/problem.filter.js';
 import { PeopleModule } from './people/people.module.js';
 import { PhotosModule } from './photos/photos.module.js';
+import { RepairsModule } from './repairs/repairs.module.js';
 import { SealModule } from './seal/seal.module.js';
 import { SystemsModule } from './systems/systems.module.js';
 import { ToolsModule } from './tools/tools.module.js';
@@ -41,6 +42,7 @@ export class AppModule {
         EvidenceModule,
         CapturesModule,
         PhotosModule,
+        RepairsModule,
         SealModule,
         HealthModule,
         UpkeepModule,

@@ -2,7 +2,15 @@ import { createConnection } from 'mysql2/promise';
 import type { INestApplication } from '@nestjs/common';
 import request from 'supertest';
 import { DataSource } from 'typeorm';
-import { ACKNOWLEDGED_CAUTIONS, csvBlocks, simulateCapture, type CaptureSpec } from '@jarro/core';
+import {
+  ACKNOWLEDGED_CAUTIONS,
+  csvBlocks,
+  RECHECK_CHECKS,
+  repairPlan,
+  simulateCapture,
+  type CaptureSpec,
+  type Verdict,
+} from '@jarro/core';
 import { createApp } from '../src/app.js';
 import type { Config } from '../src/config.js';
 import { seedPeople } from '../src/demo/seed.js';
@@ -115,5 +123,26 @@ export function upload(by: Agent, id: string, body: Buffer, query: Record<string
 export async function faceCautions(by: ReturnType<typeof request.agent>, caseId: string): Promise<void> {
   for (const caution of ACKNOWLEDGED_CAUTIONS) {
     await by.post(`/api/cases/${caseId}/cautions`).send({ caution }).expect(204);
+  }
+}
+
+/** Ticks every particular of a repair, and ends it. */
+export async function finishRepair(by: Agent, id: string, verdict: Verdict): Promise<void> {
+  for (const { id: at, asks } of repairPlan(verdict).steps) {
+    const value = asks === undefined ? { done: true } : { done: true, said: 'as stated' };
+    await by.post(`/api/cases/${id}/repair`).send({ at, value }).expect(201);
+  }
+  const value = { what: 'Done as planned.', changed: verdict !== 'no-fault-found' };
+  await by.post(`/api/cases/${id}/repair`).send({ at: 'done', value }).expect(201);
+}
+
+/** Answers what every recheck asks, each in the vehicle's favour. */
+export async function answerRecheck(by: Agent, id: string): Promise<void> {
+  for (const { at, answers, failsWith, keyState } of RECHECK_CHECKS) {
+    const value = answers.find((answer) => !failsWith.includes(answer.value))?.value;
+    await by
+      .post(`/api/cases/${id}/evidence`)
+      .send({ kind: 'check', at, value, keyState, faultPresent: false })
+      .expect(201);
   }
 }

@@ -92,7 +92,7 @@ export {
   type SuspectWeight,
 } from './casework/diagnose.js';
 export * from './terms/verdicts.js';
-export type { GateResult } from './verdict/gates.js';
+export { weightNeeded, type GateResult } from './verdict/gates.js';
 export type { Contradiction } from './inference/contradictions.js';
 export { caseProfile, caseReadings, recordOf, type CaseCapture, type CaseEvidence } from './casework/from-case.js';
 export { caseBench, weighCase, type CaseBench } from './casework/case-bench.js';
@@ -109,3 +109,16 @@ export type { PulseMoment, PulseTrain } from './measure/pulses/types.js';
 export type { SequenceEvent, SequenceIncident } from './measure/sequence/sequence-analyser.js';
 export { driveRecord, type DriveRecord } from './simulate/wide-drive.js';
 export { intermittentRecord, type IntermittentRecord } from './simulate/wide-intermittent.js';
+export * from './casework/chain.js';
+export * from './casework/repair-record.js';
+export { kindOf, repairState, type RepairState } from './casework/repair-state.js';
+export { repairPlan, type RepairPlan, type RepairStep } from './casework/repair-plan.js';
+export * from './casework/loose-ends.js';
+export { recheck, type Recheck, type Repeat, type RepeatResult, type Remaining } from './casework/recheck.js';
+export { recheckQuestion, type RecheckQuestion } from './casework/recheck-case.js';
+export * from './casework/soak.js';
+export { verdictGrounds, type RuledOut, type VerdictGrounds } from './casework/verdict-record.js';
+export * from './casework/hand-over.js';
+export * from './evidence/recheck-checks.js';
+export * from './sums/cost-of-being-wrong.js';
+export { alignTurns, type AlignedTurns } from './measure/current/align-turns.js';

@@ -101,14 +101,14 @@ export class AuthController {
   @Needs('read')
   @Get()
   who(@Me() { user, shop }: SignedIn): WhoIsSignedIn {
-    const { name, town, pressureUnit, version } = shop;
+    const { name, town, pressureUnit, labourRate, currency, version } = shop;
     return {
       user: {
         ...{ id: user.id, name: user.name, email: user.email, role: user.role },
         pressureUnit: user.pressureUnit,
         hasCode: user.pinHash !== null,
       },
-      shop: { name, town, rules: rulesOf(shop), pressureUnit, version },
+      shop: { name, town, rules: rulesOf(shop), pressureUnit, labourRate, currency, version },
       uploadLimitBytes: this.config.uploadLimitBytes,
       photoLimitBytes: PHOTO_LIMIT_BYTES,
     };

@@ -70,7 +70,7 @@ export class CapturesService implements OnModuleInit {
     promisedBytes: number | undefined,
     gone: AbortSignal,
   ): Promise<{ id: string }> {
-    await this.access.check(me, caseId, 'diagnosis');
+    await this.access.check(me, caseId, 'reading');
     const { label, fileName, keyState, faultPresent, bars, rateHz } = dto;
     const setup = {
       setups: dto.channelSetups(),
@@ -176,7 +176,7 @@ export class CapturesService implements OnModuleInit {
         analysisSha256: analysisHash(analysis),
         coreVersion: CORE_VERSION,
       };
-      return await this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
+      return await this.access.write(me, caseId, 'reading', async ({ manager, append }) => {
         await append({
           id,
           kind: 'capture',

@@ -1,21 +1,22 @@
 import type { CaseStage } from '@jarro/api-types';
+import { takesReadings } from '@jarro/core';
 import { ConflictException, Inject, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, type EntityManager } from 'typeorm';
+import { DataSource, In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CONFIG, type Config } from '../config.js';
 import { appendLink, type Head, type NewEvidence } from '../database/evidence-chain.js';
 import { Case } from './cases.entities.js';
-import type { EvidenceRecord } from '../evidence/evidence.entities.js';
+import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { retryDeadlocks } from '../database/retry.js';
 import { headOf, signCase } from '../seal/case-seal.js';
 import { summarise } from './summaries.js';
 
 /**
- * What somebody is about to do to a case. `diagnosis` is evidence that a verdict rests on, `record` what is written down
- * beside it (intake, notes, photos, cautions).
+ * What somebody is about to do to a case. `diagnosis` changes what a verdict rests on, `reading` is evidence of the diagnosis or
+ * of the recheck, `record` what is written down beside it (intake, notes, photos, cautions), `repair` what is done after it.
  */
-export type CaseWork = 'diagnosis' | 'record' | 'close' | 'reopen';
+export type CaseWork = 'diagnosis' | 'reading' | 'record' | 'repair' | 'close' | 'reopen';
 
 interface StageRule {
   readonly stages: readonly CaseStage[];
@@ -23,11 +24,15 @@ interface StageRule {
 }
 
 const DECIDED = 'This case is decided. Reopen it to add or change evidence.';
+const NOT_REPAIRED =
+  'This case is decided. Write the repair down as finished to take readings for the recheck, or reopen the case.';
 const CLOSED = 'This case is closed. Reopen it to add anything.';
 
 const RULES: Readonly<Record<CaseWork, StageRule>> = {
   diagnosis: { stages: ['open'], refusal: { decided: DECIDED, closed: DECIDED } },
+  reading: { stages: ['open', 'decided'], refusal: { closed: DECIDED } },
   record: { stages: ['open', 'decided'], refusal: { closed: CLOSED } },
+  repair: { stages: ['decided'], refusal: { open: 'Give the verdict first.', closed: CLOSED } },
   close: { stages: ['decided'], refusal: { open: 'Give the verdict first.', closed: 'This case is closed already.' } },
   reopen: { stages: ['decided', 'closed'], refusal: { open: 'This case is open.' } },
 };
@@ -61,6 +66,7 @@ export class CaseAccess {
   async check(me: SignedIn, id: string, work: CaseWork): Promise<Case> {
     const item = await this.find(me, id);
     refuseStage(item, work);
+    await refuseUnrepaired(this.source.manager, item, work);
     return item;
   }
 
@@ -76,6 +82,7 @@ export class CaseAccess {
           .findOne({ where: { id, shopId: me.shop.id }, lock: { mode: 'pessimistic_write' } });
         if (!item) throw noCase();
         refuseStage(item, work);
+        await refuseUnrepaired(manager, item, work);
         // Written, not only locked: nodes of a cluster know of one another's writes alone.
         await manager.query('UPDATE cases SET version = version + 1 WHERE id = ?', [id]);
         const last = await headOf(manager, id);
@@ -104,6 +111,15 @@ export class CaseAccess {
 function refuseStage({ stage }: Case, work: CaseWork): void {
   const { stages, refusal } = RULES[work];
   if (!stages.includes(stage)) throw new ConflictException(refusal[stage]);
+}
+
+/** Between verdict and repair nothing is read: it would belong to neither. */
+async function refuseUnrepaired(manager: EntityManager, { id, stage }: Case, work: CaseWork): Promise<void> {
+  if (work !== 'reading' || stage === 'open') return;
+  const links = await manager
+    .getRepository(EvidenceRecord)
+    .find({ where: { caseId: id, kind: In(['verdict', 'repair', 'void']) }, order: { sequence: 'ASC' } });
+  if (!takesReadings(links, stage)) throw new ConflictException(NOT_REPAIRED);
 }
 
 function noCase(): NotFoundException {

@@ -1,4 +1,4 @@
-import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
+import { Body, Controller, Get, Header, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/signed-in.js';
@@ -51,19 +51,5 @@ export class CasesController {
   @Post(':id/verdicts')
   decide(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Body() dto: DecideDto) {
     return this.cases.decide(me, id, dto);
-  }
-
-  @Needs('decide')
-  @Post(':id/close')
-  @HttpCode(204)
-  close(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
-    return this.cases.close(me, id);
-  }
-
-  @Needs('decide')
-  @Post(':id/reopen')
-  @HttpCode(204)
-  reopen(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string) {
-    return this.cases.reopen(me, id);
   }
 }

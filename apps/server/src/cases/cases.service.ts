@@ -1,5 +1,17 @@
 import type { CaseDetail, VerdictValue } from '@jarro/api-types';
-import { PATHS, templateProfile, writeCase, type CaseSystem, type PathKind, type WrittenCase } from '@jarro/core';
+import {
+  newestIntake,
+  PATHS,
+  presentEvidence,
+  systemOf,
+  templateProfile,
+  verdictGrounds,
+  voidsOf,
+  writeCase,
+  type CaseSystem,
+  type PathKind,
+  type WrittenCase,
+} from '@jarro/core';
 import { BadRequestException, ConflictException, ForbiddenException, Inject, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, IsNull } from 'typeorm';
@@ -12,7 +24,6 @@ import { Case, Vehicle } from './cases.entities.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { User } from '../people/people.entities.js';
 import { retryDeadlocks } from '../database/retry.js';
-import { newestIntake, standing, voidsOf } from '../evidence/standing.js';
 import { SystemsService } from '../systems/systems.service.js';
 import { WorkPool } from '../work/work-pool.js';
 import { AuditService } from '../audit/audit.service.js';
@@ -20,7 +31,7 @@ import { CaseAccess } from './case-access.js';
 import { head, vehicleOf } from './case-head.js';
 import type { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
 import { rulesOf } from '../people/shop-rules.js';
-import { evidenceOf, judge } from './judge.js';
+import { groundOf, judge } from './judge.js';
 import { summarise } from './summaries.js';
 
 @Injectable()
@@ -45,7 +56,7 @@ export class CasesService {
     const name = (userId: string) => people.find((person) => person.id === userId)?.name ?? null;
     const voids = voidsOf(links);
     const { intake, sequence } = newestIntake(links);
-    const counted = evidenceOf(item.complaint, links, analyses);
+    const present = presentEvidence(groundOf(item.complaint, links, analyses), item.stage);
     return {
       ...head(item, vehicle ?? undefined, people),
       evidence: links.map((link) => {
@@ -77,9 +88,9 @@ export class CasesService {
         analysis: analyses.get(capture.id)?.result ?? null,
       })),
       intake: { ...(vehicle && { vehicle: vehicleOf(vehicle) }), ...intake, sequence },
-      system: counted.system ?? null,
+      system: systemOf(links) ?? null,
       seal: await checkSeal(this.source.manager, this.config.sealKey, id, links),
-      ...judge(counted, rulesOf(signedIn.shop)),
+      ...judge(present, rulesOf(signedIn.shop)),
     };
   }
 
@@ -118,7 +129,7 @@ export class CasesService {
 
   /** Gives the case a system: a version of the shop's own, or a shipped path. It keeps its copy whatever becomes of that. */
   async giveSystem(me: SignedIn, caseId: string, dto: GiveSystemDto, takenAt?: Date): Promise<{ id: string }> {
-    const value = await this.systemOf(me, dto);
+    const value = await this.chosenSystem(me, dto);
     return this.access.write(me, caseId, 'diagnosis', async ({ append }) => {
       const { id } = await append({
         kind: 'system',
@@ -131,7 +142,7 @@ export class CasesService {
     });
   }
 
-  private async systemOf(me: SignedIn, { template, line, version }: GiveSystemDto): Promise<CaseSystem> {
+  private async chosenSystem(me: SignedIn, { template, line, version }: GiveSystemDto): Promise<CaseSystem> {
     if (line !== undefined && version !== undefined) {
       const profile = await this.systems.version(me, line, version);
       return { shipped: false, name: profile.name, line, version, profile };
@@ -147,7 +158,8 @@ export class CasesService {
   async file(me: SignedIn, id: string): Promise<WrittenCase> {
     const item = await this.access.find(me, id);
     const { links, analyses } = await this.evidence(id);
-    return writeCase(item.complaint, evidenceOf(item.complaint, links, analyses), rulesOf(me.shop));
+    const evidence = presentEvidence(groundOf(item.complaint, links, analyses), item.stage);
+    return writeCase(item.complaint, evidence, rulesOf(me.shop));
   }
 
   /**
@@ -183,13 +195,13 @@ export class CasesService {
   }
 
   /** What the verdict would rest on, and whether the gate or a lead lets it pass. */
-  private async weigh(me: SignedIn, { id, complaint }: Case, { kind, statement, overrideReason }: DecideDto) {
+  private async weigh(me: SignedIn, { id, complaint, stage }: Case, { kind, statement, overrideReason }: DecideDto) {
     const { links, analyses } = await this.evidence(id);
-    const evidence = evidenceOf(complaint, links, analyses);
+    const evidence = presentEvidence(groundOf(complaint, links, analyses), stage);
     const rules = rulesOf(me.shop);
     const { ledger } = judge(evidence, rules);
-    const { gate: gates, families } = await this.pool.weigh({ evidence, rules });
-    const gate = gates[kind];
+    const diagnosis = await this.pool.weigh({ evidence, rules });
+    const gate = diagnosis.gate[kind];
     const barred = !gate.allowed;
     if (barred && !overrideReason) {
       throw new ConflictException({ message: ['The evidence doesn’t allow this verdict yet.', ...gate.missing] });
@@ -199,33 +211,16 @@ export class CasesService {
       kind,
       statement,
       gate,
-      families: families.slice(0, FAMILIES_KEPT),
+      families: diagnosis.families.slice(0, FAMILIES_KEPT),
       ledger,
+      grounds: verdictGrounds(evidence, diagnosis, kind, rules, me.shop.pressureUnit),
       overrideReason: barred ? (overrideReason ?? null) : null,
     };
     return { head: links.at(-1)?.hash, value, barred };
   }
 
-  /** Hands the vehicle back: only once a verdict stands and the recheck is written down. */
-  async close(me: SignedIn, caseId: string): Promise<void> {
-    await this.access.write(me, caseId, 'close', async ({ manager, setStage }) => {
-      const links = standing(await manager.getRepository(EvidenceRecord).findBy({ caseId }));
-      if (!links.some(({ kind, at }) => kind === 'note' && at === 'recheck')) {
-        throw new ConflictException('Write down the recheck first: a repair that nobody checked comes back.');
-      }
-      await setStage('closed');
-      await this.audit.note(me, 'case.close', caseId, manager);
-    });
-  }
-
-  async reopen(me: SignedIn, caseId: string): Promise<void> {
-    await this.access.write(me, caseId, 'reopen', async ({ manager, setStage }) => {
-      await setStage('open');
-      await this.audit.note(me, 'case.reopen', caseId, manager);
-    });
-  }
-
-  private async evidence(caseId: string) {
+  /** A case's links and captures, with the newest analysis of each. */
+  async evidence(caseId: string) {
     const { manager } = this.source;
     const [links, captures] = await Promise.all([
       manager.getRepository(EvidenceRecord).find({ where: { caseId }, order: { sequence: 'ASC' } }),

@@ -4,32 +4,22 @@ import {
   pointersFrom,
   pressureSheet,
   type CaseEvidence,
-  type CaseSystem,
+  type CaseGround,
   type HouseRules,
 } from '@jarro/core';
 import type { AnalysisRecord } from '../captures/captures.entities.js';
 import type { EvidenceRecord } from '../evidence/evidence.entities.js';
-import { entriesOf, newestIntake, standing } from '../evidence/standing.js';
 
-/** What of a case's chain counts, as the core reasons on it. */
-export function evidenceOf(
+/** What the core makes a case's evidence of: its links, and the newest analysis of each capture. */
+export function groundOf(
   complaint: string,
   links: readonly EvidenceRecord[],
   analyses: ReadonlyMap<string, AnalysisRecord>,
-): CaseEvidence {
-  const system = standing(links)
-    .filter(({ kind }) => kind === 'system')
-    .at(-1)?.value as CaseSystem | undefined;
-  const captures = standing(links).flatMap(({ id, kind, keyState, faultPresent }) => {
-    const ramp = kind === 'capture' ? analyses.get(id)?.result.ramp : undefined;
-    // The first version's captures don't say: they were of the prime.
-    return ramp ? [{ id, ramp, keyState: keyState ?? ('prime' as const), faultPresent: faultPresent ?? true }] : [];
-  });
-  const { intake } = newestIntake(links);
-  return { complaint, intake, ...(system && { system }), entries: entriesOf(links), captures };
+): CaseGround {
+  return { complaint, links, rampOf: (id) => analyses.get(id)?.result.ramp };
 }
 
-/** What a case's standing evidence amounts to at once; its weights take longer. */
+/** What the evidence amounts to at once; its weights take longer. */
 export function judge(evidence: CaseEvidence, rules: HouseRules): Judgement {
   const { entries, intake } = evidence;
   const sheet = pressureSheet(evidence, rules);

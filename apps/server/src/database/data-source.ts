@@ -10,6 +10,7 @@ import { Sealed1764900000000 } from './migrations/6-sealed.js';
 import { Summaries1765000000000 } from './migrations/7-summaries.js';
 import { Jobs1765100000000 } from './migrations/8-jobs.js';
 import { Bench1765200000000 } from './migrations/9-bench.js';
+import { Repairs1766000000000 } from './migrations/10-repairs.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -26,6 +27,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Summaries1765000000000,
       Jobs1765100000000,
       Bench1765200000000,
+      Repairs1766000000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,

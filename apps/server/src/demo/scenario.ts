@@ -3,7 +3,7 @@ import type { UserRole } from '@jarro/api-types';
 import { contactOpens, halfPassed } from './records.js';
 
 /** An invented shop in an invented town with invented vehicles. All of it stands for nobody. */
-export const DEMO_SHOP = { name: 'Fennick Lane Garage', town: 'Ostlemere' };
+export const DEMO_SHOP = { name: 'Fennick Lane Garage', town: 'Ostlemere', labourRate: 96, currency: '€' };
 
 export const DEMO_PASSWORD = 'humps-not-hunches';
 /** Changes the person at a demo tablet. */

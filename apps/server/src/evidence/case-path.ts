@@ -1,7 +1,6 @@
-import type { SystemProfile } from '@jarro/core';
+import { profileOf, type SystemProfile } from '@jarro/core';
 import { In, type EntityManager } from 'typeorm';
 import { EvidenceRecord } from './evidence.entities.js';
-import { profileOf } from './standing.js';
 
 /** The path that a case works on, by the links that say so. */
 export async function casePath(manager: EntityManager, caseId: string): Promise<SystemProfile> {

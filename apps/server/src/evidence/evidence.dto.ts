@@ -102,6 +102,10 @@ export class AddEntryDto {
   boosted?: boolean;
 
   @Maybe()
+  @IsBoolean()
+  pierced?: boolean;
+
+  @Maybe()
   @Min(0)
   @Max(100, { message: 'A command lies between 0 and 100 %.' })
   commandPercent?: number;

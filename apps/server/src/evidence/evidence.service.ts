@@ -6,6 +6,10 @@ import {
   checkIntake,
   findPlace,
   InputError,
+  isVoidable,
+  phasesOf,
+  profileOf,
+  voidsOf,
   type HowTaken,
   type Intake,
 } from '@jarro/core';
@@ -19,7 +23,6 @@ import { User } from '../people/people.entities.js';
 import { Vehicle } from '../cases/cases.entities.js';
 import { AuditService } from '../audit/audit.service.js';
 import type { AcknowledgeDto, AddEntryDto, AddNoteDto } from './evidence.dto.js';
-import { profileOf, voidsOf } from './standing.js';
 
 /** Everything that is added to a case's chain by hand. */
 @Injectable()
@@ -41,7 +44,7 @@ export class EvidenceService {
     if (await this.hasArrived(caseId, dto)) return { id: dto.id ?? '' };
     const value = checkEntry(kind, at, dto.value, keyState);
     const how = howTaken(dto);
-    return this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
+    return this.access.write(me, caseId, 'reading', async ({ manager, append }) => {
       if (await this.hasArrived(caseId, dto, manager)) return { id: dto.id ?? '' };
       await this.checkAgainstCase(manager, caseId, dto);
       const { id } = await append({
@@ -161,12 +164,15 @@ export class EvidenceService {
 
   /** A wrong entry stays on record: its void is a link of its own, with the reason. */
   async void(me: SignedIn, caseId: string, id: string, reason: string): Promise<void> {
-    await this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
-      const links = await manager.getRepository(EvidenceRecord).findBy({ caseId });
+    await this.access.write(me, caseId, 'reading', async ({ item, manager, append }) => {
+      const links = await manager.getRepository(EvidenceRecord).find({ where: { caseId }, order: { sequence: 'ASC' } });
       const target = links.find((link) => link.id === id);
-      const voidable = target && !['void', 'verdict', 'intake', 'caution', 'system'].includes(target.kind);
-      if (!voidable || voidsOf(links).has(id)) {
+      if (!target || !isVoidable(target) || voidsOf(links).has(id)) {
         throw new NotFoundException('That entry is not in this case, or was voided already.');
+      }
+      const { done } = phasesOf(links, item.stage);
+      if (done && target.sequence < done.sequence) {
+        throw new ConflictException('The verdict rests on this entry. Reopen the case to void it.');
       }
       await append({ kind: 'void', at: id, value: { reason }, takenBy: me.user.id });
       await this.audit.note(me, 'evidence.void', id, manager);
@@ -179,13 +185,15 @@ function timeOf({ secondsAgo }: AddEntryDto): Date | undefined {
 }
 
 /** What was said of how it was taken, without what is usual; undefined when all was. */
-function howTaken({ reference, unloaded, trust, helped, boosted, commandPercent }: AddEntryDto): HowTaken | undefined {
+function howTaken(dto: AddEntryDto): HowTaken | undefined {
+  const { reference, unloaded, trust, helped, boosted, pierced, commandPercent } = dto;
   const how = {
     ...(reference && reference !== 'battery-' && { reference }),
     ...(unloaded && { unloaded }),
     ...(trust && trust !== 'normal' && { trust }),
     ...(helped && { helped }),
     ...(boosted !== undefined && { boosted }),
+    ...(pierced && { pierced }),
     ...(commandPercent !== undefined && { commandPercent }),
   };
   return Object.keys(how).length > 0 ? how : undefined;

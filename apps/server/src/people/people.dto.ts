@@ -1,5 +1,18 @@
 import type { HouseRules } from '@jarro/core';
-import { IsBoolean, IsEmail, IsIn, IsInt, IsObject, Length, Matches, MaxLength } from 'class-validator';
+import {
+  IsBoolean,
+  IsEmail,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsString,
+  Length,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
 import type { PressureUnitName, UserRole } from '@jarro/api-types';
 import { Maybe } from '../http/maybe.js';
 
@@ -56,6 +69,15 @@ export class ChangeShopDto {
 
   @IsIn(PRESSURE_UNITS)
   pressureUnit: PressureUnitName;
+
+  @IsNumber({}, { message: 'An hour’s labour is a number.' })
+  @Min(0, { message: 'An hour’s labour is a number of 0 or more.' })
+  @Max(1e6, { message: 'An hour’s labour is a number up to a million.' })
+  labourRate: number;
+
+  @IsString()
+  @MaxLength(6, { message: 'A currency has up to six letters.' })
+  currency: string;
 }
 
 export class SetUpDto {

@@ -9,6 +9,9 @@ export class Shop {
   @Column({ length: 120 }) town: string;
   @Column('json') rules: HouseRules;
   @Column({ type: 'varchar', length: 4, default: 'kPa' }) pressureUnit: PressureUnitName;
+  /** An hour's labour, in the shop's currency. */
+  @Column('double', { default: 0 }) labourRate: number;
+  @Column({ length: 6, default: '' }) currency: string;
   @VersionColumn() version: number;
 }
 

@@ -86,7 +86,9 @@ export class PeopleService {
   }
 }
 
-type Settings = Pick<Shop, 'name' | 'town' | 'pressureUnit'> & { readonly rules: HouseRules };
+type Settings = Pick<Shop, 'name' | 'town' | 'pressureUnit' | 'labourRate' | 'currency'> & {
+  readonly rules: HouseRules;
+};
 
 /** The settings that differ, each with what it was and is. */
 function whatChanged(before: Settings, after: Settings): string {

@@ -1,4 +1,4 @@
-import type { Diagnosis } from '@jarro/core';
+import type { Diagnosis, Recheck, RecheckQuestion } from '@jarro/core';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import type { MeasureOutcome, MeasureTask } from '../captures/measure.js';
@@ -31,8 +31,17 @@ export class WorkPool implements OnApplicationShutdown {
   }
 
   weigh(task: WeighTask): Promise<Diagnosis> {
+    return this.ofCase('weigh', task);
+  }
+
+  /** The tests that showed the fault beside those after the repair. */
+  recheck(task: RecheckQuestion): Promise<Recheck> {
+    return this.ofCase('recheck', task);
+  }
+
+  private ofCase<T>(name: string, task: object): Promise<T> {
     const refusal = 'Weighing this case takes too long. Void what was entered twice, then try again.';
-    return limited(WEIGH_LIMIT_MS, refusal, undefined, (signal) => this.cases.run(task, { name: 'weigh', signal }));
+    return limited(WEIGH_LIMIT_MS, refusal, undefined, (signal) => this.cases.run(task, { name, signal }));
   }
 }
 

@@ -1,7 +1,8 @@
-import { weighCase, type CaseEvidence, type Diagnosis, type HouseRules } from '@jarro/core';
+import { recheck, weighCase, type CaseEvidence, type Diagnosis, type HouseRules } from '@jarro/core';
 
 /** What the threads of the pool do, by name. */
 export { measure } from '../captures/measure.js';
+export { recheck };
 
 export interface WeighTask {
   readonly evidence: CaseEvidence;

@@ -62,7 +62,10 @@ const FORMS: readonly Form[] = [
     body: { kind: 'replace-pump', statement: 'Because.', overrideReason: 'short' },
   },
   { method: 'post', path: '/api/cases/{case}/close', body: {} },
-  { method: 'post', path: '/api/cases/{case}/reopen', body: {} },
+  { method: 'post', path: '/api/cases/{case}/reopen', body: { reason: 'another look is needed' } },
+  { method: 'post', path: '/api/cases/{case}/repair', body: { at: 'done', value: { what: 'x', changed: true } } },
+  { method: 'post', path: '/api/cases/{case}/left-in', body: { at: 'lead', what: 'a long lead' } },
+  { method: 'post', path: '/api/cases/{case}/taken-out', body: { at: 'fed', how: 'it is off' } },
   { method: 'get', path: '/api/captures/{case}/window', query: { channel: '0', from: '0', to: '10', columns: '4' } },
   {
     method: 'post',

@@ -2,7 +2,7 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { v4 as newId } from 'uuid';
 import { listenForChanges } from './case-changes';
 import { entryWaits } from './outbox-slice';
-import type { Intake, PathKind, ScaledTool, Stage, SystemProfile, Verdict } from '@jarro/core';
+import type { Intake, LeftIn, PathKind, RepairValue, ScaledTool, Stage, SystemProfile, Verdict } from '@jarro/core';
 import type {
   AuditLine,
   BoardPage,
@@ -172,8 +172,20 @@ export const api = createApi({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/verdicts`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
     }),
-    reopen: build.mutation<void, { caseId: string }>({
-      query: ({ caseId }) => ({ url: `cases/${caseId}/reopen`, method: 'POST' }),
+    reopen: build.mutation<void, { caseId: string; reason: string }>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/reopen`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
+    }),
+    addRepair: build.mutation<{ id: string }, { caseId: string; at: string; value: RepairValue }>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/repair`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
+    }),
+    leaveIn: build.mutation<{ id: string }, { caseId: string; at: LeftIn; what: string }>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/left-in`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
+    }),
+    takeOut: build.mutation<{ id: string }, { caseId: string; at: string; how: string }>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/taken-out`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
     }),
     closeCase: build.mutation<void, { caseId: string }>({
@@ -287,6 +299,9 @@ export const {
   useChangeSystemMutation,
   useRetireSystemMutation,
   useReopenMutation,
+  useAddRepairMutation,
+  useLeaveInMutation,
+  useTakeOutMutation,
   useCloseCaseMutation,
   useSetUpNeededQuery,
   useSetUpMutation,

@@ -1,5 +1,2 @@
-import { weighCase, type CaseEvidence, type Diagnosis, type HouseRules } from '@jarro/core';
-
-export function weigh(evidence: CaseEvidence, rules: HouseRules): Diagnosis {
-  return weighCase(evidence, rules);
-}
+/** What the weighing worker does for the page. */
+export { recheck, weighCase as weigh } from '@jarro/core';

@@ -1,4 +1,4 @@
 import { expose } from 'comlink';
-import { weigh } from './weigh';
+import { recheck, weigh } from './weigh';
 
-expose({ weigh });
+expose({ recheck, weigh });

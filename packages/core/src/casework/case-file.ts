@@ -147,6 +147,7 @@ function readReading(item: Json, id: string, system: SystemProfile | undefined, 
     ...(unloaded === true && { unloaded }),
     ...(helped !== undefined && { helped: helped as NonNullable<Reading['helped']> }),
     ...(typeof boosted === 'boolean' && { boosted }),
+    ...(item.pierced === true && { pierced: true }),
     ...(typeof commandPercent === 'number' && { commandPercent }),
   };
 }

@@ -102,6 +102,7 @@ function readingSchema(): object {
         type: 'boolean',
         description: 'A charger or jump pack was on for this one, or was off; as batterySupport says when absent',
       },
+      pierced: { type: 'boolean', description: 'The insulation was pierced for it' },
       commandPercent: { type: 'number', minimum: 0, maximum: 100, description: 'Duty commanded meanwhile, %' },
     },
     allOf: READING_KINDS.map((kind) => ({

@@ -64,14 +64,11 @@ export function diagnose(
   readings: readonly Reading[],
   options: DiagnoseOptions = {},
 ): Diagnosis {
-  // What couldn't be done weighs nothing; only the plan remembers it.
-  const taken = readings
-    .filter(({ value }) => value !== NOT_POSSIBLE)
-    .flatMap((reading) => stepsOf(reading, placesOfSteps(profile)));
-  const result = posterior(profile, taken, options);
-  const contradictions = findContradictions(result, taken);
+  const weighed = taken(profile, readings);
+  const result = posterior(profile, weighed, options);
+  const contradictions = findContradictions(result, weighed);
   const rules = { ...DEFAULT_HOUSE_RULES, ...options.rules };
-  const gates = verdictGates(result, taken, contradictions, rules);
+  const gates = verdictGates(result, weighed, contradictions, rules);
   const planned = planTests({ posterior: result, readings, contradictions, gates, rules }).slice(0, MOST_TESTS);
   return {
     suspects: result.suspects.map(({ suspect: { id, title, family }, probability, evidence }) => {
@@ -109,6 +106,13 @@ export function diagnose(
       ]),
     ) as Record<Verdict, GateResult>,
   };
+}
+
+/** What is weighed: what couldn't be done weighs nothing, only the plan remembers it; a sweep is weighed step by step. */
+export function taken(profile: SystemProfile, readings: readonly Reading[]): Reading[] {
+  return readings
+    .filter(({ value }) => value !== NOT_POSSIBLE)
+    .flatMap((reading) => stepsOf(reading, placesOfSteps(profile)));
 }
 
 /** Where the steps of a sweep were read. */

@@ -70,8 +70,8 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
   const known = system !== undefined && !system.shipped;
   const highSide = entries.some(({ kind, value }) => kind === 'scan' && typeof value === 'number' && isHighSide(value));
   const read = countedEntries(entries).flatMap((entry): Reading[] => {
-    const { id, kind, value, keyState, faultPresent, reference, unloaded, trust, helped, boosted, commandPercent } =
-      entry;
+    const { id, kind, value, keyState, faultPresent, reference, unloaded, trust, helped, boosted } = entry;
+    const { commandPercent, pierced } = entry;
     const place = findPlace(kind, FIRST_NAMES[entry.at] ?? entry.at, profile);
     if ('message' in place) return [];
     // The path model ends at the low side.
@@ -91,6 +91,7 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
         ...(helped && { helped }),
         ...(boosted !== undefined && { boosted }),
         ...(commandPercent !== undefined && { commandPercent }),
+        ...(pierced && { pierced }),
         ...(believed && { trust: believed }),
       },
     ];
@@ -113,6 +114,9 @@ export function recordOf(readingId: string): string {
   return readingId.replace(AMPERES, '');
 }
 
+/** How the ids of readings begin that only the intake states. */
+export const STATED_AT_INTAKE = 'intake-';
+
 const SPOILT: Partial<Record<Tampering, readonly StationKind[]>> = {
   'wrong-fuse': ['fuse'],
   'bypassed-relay': ['relay'],
@@ -126,7 +130,7 @@ function tampered({ tampering }: Intake, { stations }: SystemProfile, read: read
     if (!station || read.some(({ kind, at }) => kind === 'visual' && at === station.id)) return [];
     return [
       {
-        id: `intake-${what}`,
+        id: `${STATED_AT_INTAKE}${what}`,
         kind: 'visual',
         at: station.id,
         value: 'wrong-part',
@@ -140,7 +144,7 @@ function tampered({ tampering }: Intake, { stations }: SystemProfile, read: read
 /** Codes that the intake lists were stored when it came in. */
 function stored({ codes }: Intake): Reading[] {
   return codes.map((at) => ({
-    id: `intake-${at}`,
+    id: `${STATED_AT_INTAKE}${at}`,
     kind: 'code',
     at,
     value: 'stored',

@@ -6,9 +6,10 @@ import { pressureText, shownAs, type PressureUnitName } from '../units/display.j
 import type { SystemProfile } from '../vehicle/profile.js';
 import { NOT_POSSIBLE } from './entry.js';
 import { FIRST_CHECKS } from './first-checks.js';
+import { RECHECK_CHECKS } from './recheck-checks.js';
 import type { Helped, HowTaken } from './how-taken.js';
 import type { ReadingKind } from './reading.js';
-import type { CaptureResult, SweepRecord, VolumeRecord } from './records.js';
+import type { CaptureResult, SoakRecord, SweepRecord, VolumeRecord } from './records.js';
 import { EVIDENCE, findMeasure, MEASURES } from './registry.js';
 
 /** A reading, or an entry of a case, as far as words are made of it. */
@@ -45,6 +46,8 @@ export const HELP_NAMES: Readonly<Record<Helped, string>> = {
 /** A driver module's lines that carry a duty. */
 export const DUTY_LINE_NAMES = { output: 'Given out', command: 'Asked, at its pin', feedback: 'Answered' } as const;
 
+const CHECKS = [...FIRST_CHECKS, ...RECHECK_CHECKS];
+
 /** Names of places that no station has: those of the first version, and some beside the path. */
 const PLACE_NAMES: Readonly<Record<string, string>> = {
   fuse_output: 'Fuse, out',
@@ -75,7 +78,7 @@ export function sentenceOf({ title, text, moment }: Described): string {
 }
 
 function titleOf({ kind, at, value }: Describable, { stations }: SystemProfile): string {
-  if (kind === 'check') return FIRST_CHECKS.find((check) => check.at === at)?.title ?? measureOf(kind, at)?.title ?? at;
+  if (kind === 'check') return CHECKS.find((check) => check.at === at)?.title ?? measureOf(kind, at)?.title ?? at;
   if (kind === 'capture') return 'Capture';
   if (typeof value === 'object' || kind === 'hold') return EVIDENCE[kind].key;
   if (kind === 'duty' && Object.hasOwn(DUTY_LINE_NAMES, at)) {
@@ -92,7 +95,7 @@ function foundOf(entry: Describable, unit: PressureUnitName): string {
   const { kind, at, value } = entry;
   switch (kind) {
     case 'check':
-      return FIRST_CHECKS.find((c) => c.at === at)?.answers.find((a) => a.value === value)?.label ?? String(value);
+      return CHECKS.find((c) => c.at === at)?.answers.find((a) => a.value === value)?.label ?? String(value);
     case 'hold':
       return typeof value === 'string' ? words(value) : holdText(value as HoldRecord, unit);
     case 'volume': {
@@ -102,6 +105,10 @@ function foundOf(entry: Describable, unit: PressureUnitName): string {
     case 'sweep': {
       const { steps } = value as SweepRecord;
       return `${steps.length} step${steps.length === 1 ? '' : 's'}`;
+    }
+    case 'soak': {
+      const { minutes, drops } = value as SoakRecord;
+      return `${minutes} minutes, ${drops === 0 ? 'no drop' : drops === 1 ? 'one drop' : `${drops} drops`}`;
     }
     case 'capture':
       return captureText(value as CaptureResult);
@@ -146,11 +153,19 @@ function againstOf({ kind, value, reference }: Describable): string {
 }
 
 /** How it was taken, as far as it isn't the usual way. */
-function mannerOf({ unloaded, helped, boosted, commandPercent, trust }: Describable): (string | false | undefined)[] {
+function mannerOf({
+  unloaded,
+  helped,
+  boosted,
+  pierced,
+  commandPercent,
+  trust,
+}: Describable): (string | false | undefined)[] {
   return [
     unloaded && 'plug off',
     helped && HELP_NAMES[helped].toLowerCase(),
     boosted !== undefined && (boosted ? 'battery helped' : 'battery on its own'),
+    pierced && 'insulation pierced',
     commandPercent !== undefined && `commanded ${commandPercent} %`,
     trust && trust !== 'normal' && `trusted: ${TRUST_NAMES[trust].toLowerCase()}`,
   ];

@@ -2,7 +2,7 @@ import type { HoldRecord } from '../measure/pressure/hold-record.js';
 import type { KeyState } from '../terms/key-states.js';
 import { isAsItIs, type HowTaken } from './how-taken.js';
 import { READING_KINDS, type ReadingKind } from './reading.js';
-import type { SweepRecord, VolumeRecord } from './records.js';
+import type { SoakRecord, SweepRecord, VolumeRecord } from './records.js';
 
 /** What is kept by hand: everything but a capture, which has a record of its own. */
 export type EntryKind = Exclude<ReadingKind, 'capture'>;
@@ -12,7 +12,7 @@ export const ENTRY_KINDS: readonly EntryKind[] = READING_KINDS.filter((kind) => 
 export const NOT_POSSIBLE = 'not-possible';
 
 /** A number in SI, one of a few answers, or a small record. */
-export type EntryValue = number | string | HoldRecord | VolumeRecord | SweepRecord;
+export type EntryValue = number | string | HoldRecord | VolumeRecord | SweepRecord | SoakRecord;
 
 /** One piece of evidence as the reasoning sees it. */
 export interface Entry extends HowTaken {

@@ -10,6 +10,8 @@ export interface HowTaken {
   readonly helped?: Helped;
   /** A charger or jump pack was on, or was taken off, for this one; as the case says when absent. */
   readonly boosted?: boolean;
+  /** The insulation was pierced for it: that spot is sealed before the vehicle leaves. */
+  readonly pierced?: boolean;
   /** Duty that was commanded meanwhile, by scan tool or by how it was driven, %. */
   readonly commandPercent?: number;
 }

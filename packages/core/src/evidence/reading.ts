@@ -1,7 +1,7 @@
 import type { HoldRecord } from '../measure/pressure/hold-record.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { HowTaken } from './how-taken.js';
-import type { CaptureResult, SweepRecord, VolumeRecord } from './records.js';
+import type { CaptureResult, SoakRecord, SweepRecord, VolumeRecord } from './records.js';
 
 /** Everything that can be read at a vehicle and weighed. */
 export const READING_KINDS = [
@@ -30,11 +30,12 @@ export const READING_KINDS = [
   'actuator',
   'fell-first',
   'sweep',
+  'soak',
   'code',
 ] as const;
 export type ReadingKind = (typeof READING_KINDS)[number];
 
-export type ReadingValue = number | string | HoldRecord | VolumeRecord | SweepRecord | CaptureResult;
+export type ReadingValue = number | string | HoldRecord | VolumeRecord | SweepRecord | SoakRecord | CaptureResult;
 
 /** One reading as the reasoning weighs it. Numbers in SI (V, A, ohm, Pa, s), duty and trims in per cent. */
 export interface Reading extends HowTaken {

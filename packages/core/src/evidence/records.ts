@@ -19,6 +19,12 @@ export interface SweepRecord {
   readonly steps: readonly SweepStep[];
 }
 
+/** A vehicle that was watched for a fault that comes and goes: how long, and how often it came. */
+export interface SoakRecord {
+  readonly minutes: number;
+  readonly drops: number;
+}
+
 /** What the ramp analysis made of a capture of the pump current; absent what it couldn't tell. */
 export interface CaptureResult {
   readonly meanA?: number;

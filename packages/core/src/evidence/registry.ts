@@ -25,6 +25,7 @@ import { pressure } from './kinds/pressure.js';
 import { resistance } from './kinds/resistance.js';
 import { scan } from './kinds/scan.js';
 import { swap } from './kinds/swap.js';
+import { soak } from './kinds/soak.js';
 import { sweep } from './kinds/sweep.js';
 import { testLight } from './kinds/test-light.js';
 import { timing } from './kinds/timing.js';
@@ -63,6 +64,7 @@ export const EVIDENCE: Readonly<Record<ReadingKind, EvidenceKind>> = {
   actuator,
   'fell-first': fellFirst,
   sweep,
+  soak,
   code,
 };
 

@@ -99,9 +99,15 @@ export function verdictWeights({ suspects }: Pick<Posterior, 'suspects'>): Reado
   return sums;
 }
 
+/** Share of the weight, 0 to 1, that a verdict needs for itself. */
+export function weightNeeded(verdict: Verdict, rules: HouseRules): number {
+  if (verdict === 'no-fault-found') return CLEARED.enough;
+  return verdict === 'replace-pump' ? rules.pumpWeight : ENOUGH;
+}
+
 function weightProof(weights: ReadonlyMap<Verdict, number>, verdict: Verdict, rules: HouseRules): Proof {
   const clears = verdict === 'no-fault-found';
-  const enough = clears ? CLEARED.enough : verdict === 'replace-pump' ? rules.pumpWeight : ENOUGH;
+  const enough = weightNeeded(verdict, rules);
   const most = clears ? CLEARED.rival : RIVAL;
   const own = weights.get(verdict) ?? 0;
   const [rival, beside] = [...weights]

@@ -7,7 +7,8 @@ import { Trace } from '../../charts/trace';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
-import { standingCaptures } from '../case/evidence';
+import { mayBeVoided, standingCaptures } from '../case/evidence';
+import { useMayMeasure } from '../case/use-may-measure';
 import { VoidEntry } from '../case/void-entry';
 import { MeasureAgain } from './measure-again';
 import { AddCapture } from './add-capture';
@@ -34,6 +35,7 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
   };
   const capture = standing.find(({ id }) => id === chosen) ?? standing.at(-1);
   const open = item.stage === 'open';
+  const mayAdd = useMayMeasure(item);
   return (
     <div className="space-y-3">
       <ErrorNotice text={problem} />
@@ -61,15 +63,15 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
               </select>
             )}
             {open && <MeasureAgain key={`again ${capture.id}`} item={item} captureId={capture.id} />}
-            {open && <VoidEntry caseId={item.id} id={capture.id} />}
-            {open && <PickFile look="plain" onFile={take} />}
+            {mayBeVoided(item, capture.link) && <VoidEntry caseId={item.id} id={capture.id} />}
+            {mayAdd && <PickFile look="plain" onFile={take} />}
           </div>
           <CaptureView key={capture.id} capture={capture} />
         </>
       ) : (
-        open && <DropZone onFile={take} />
+        mayAdd && <DropZone onFile={take} />
       )}
-      {!capture && !open && <p className="text-soft">No capture was taken in this case.</p>}
+      {!capture && !mayAdd && <p className="text-soft">No capture was taken in this case.</p>}
       {file && <AddCapture caseId={item.id} file={file} onClose={() => setFile(undefined)} />}
     </div>
   );

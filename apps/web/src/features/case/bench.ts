@@ -1,6 +1,8 @@
-import { caseBench, type CaseBench, type CaseEvidence, type HouseRules } from '@jarro/core';
+import { caseBench, type CaseBench, type CaseEvidence, type HouseRules, type Recheck } from '@jarro/core';
 import { createContext, useContext, useMemo } from 'react';
 import type { CaseDetail } from '@jarro/api-types';
+import type { Worked } from '../../workers/weigher';
+import { useRecheck } from '../recheck/use-recheck';
 import { useDiagnosis, type Weighed } from '../scale/use-diagnosis';
 import { evidenceOf } from './evidence';
 
@@ -10,6 +12,8 @@ export interface Bench extends CaseBench {
   readonly rules: HouseRules;
   readonly evidence: CaseEvidence;
   readonly weighed: Weighed;
+  /** The failing tests before and after the repair; undefined until it is finished. */
+  readonly rechecked: Worked<Recheck>;
 }
 
 export const BenchContext = createContext<Bench | undefined>(undefined);
@@ -18,7 +22,8 @@ export function useBench(item: CaseDetail, rules: HouseRules): Bench {
   const evidence = useMemo(() => evidenceOf(item), [item]);
   const bench = useMemo(() => caseBench(evidence, rules), [evidence, rules]);
   const weighed = useDiagnosis(evidence, rules);
-  return { item, rules, evidence, weighed, ...bench };
+  const rechecked = useRecheck(item);
+  return { item, rules, evidence, weighed, rechecked, ...bench };
 }
 
 /** The case on the bench. */

@@ -9,20 +9,21 @@ import { ChecksStage } from '../checks/checks-stage';
 import { ControlStage } from '../control/control-stage';
 import { EvidenceView } from '../evidence/evidence-view';
 import { IntakeStage } from '../intake/intake-stage';
-import { ClosedStage } from '../notes/closed-stage';
-import { NotesStage } from '../notes/notes-stage';
 import { PathRibbon } from '../path/path-ribbon';
 import { PathStage } from '../path/path-stage';
 import type { StationReading } from '../path/station-kinds';
 import { StationSheet } from '../path/station-sheet';
 import { PressureStage } from '../pressure/pressure-stage';
+import { HandOverStage } from '../recheck/hand-over-stage';
+import { RecheckStage } from '../recheck/recheck-stage';
+import { RepairStage } from '../repair/repair-stage';
 import { BenchContext, useBench } from './bench';
 import { Scale } from './scale';
 import { ScaleLine } from './scale-line';
 import { StageFrame } from './stage-head';
 import { StageRail } from './stage-rail';
-import { standingCaptures } from './evidence';
-import { VerdictPanel } from './verdict-panel';
+import { isRechecked, standingCaptures } from './evidence';
+import { VerdictPanel } from '../verdict/verdict-panel';
 import { WithCase } from './with-case';
 
 export type CaseView = Stage | 'evidence';
@@ -102,14 +103,15 @@ function View({
         </StageFrame>
       );
     case 'closed':
-      return <ClosedStage item={item} />;
+      return <HandOverStage item={item} />;
     case 'evidence':
       return <EvidenceView item={item} />;
     case 'control':
       return <ControlStage item={item} />;
     case 'repair':
+      return <RepairStage item={item} />;
     case 'recheck':
-      return <NotesStage key={view} item={item} stage={view} />;
+      return <RecheckStage item={item} onReading={onReading} />;
   }
 }
 
@@ -122,7 +124,8 @@ function isView(text: string | undefined): text is CaseView {
 
 /** Where the work is: a new case begins with its intake, one with a capture shows it. */
 function firstView(item: CaseDetail): CaseView {
-  if (item.stage !== 'open') return 'verdict';
+  if (item.stage === 'decided') return isRechecked(item) ? 'recheck' : 'verdict';
+  if (item.stage === 'closed') return 'verdict';
   if (standingCaptures(item).length > 0) return 'current';
   if (item.sheet.lines.length > 0) return 'pressure';
   return item.intake.sequence > 0 ? 'first-checks' : 'intake';

@@ -1,31 +1,46 @@
-import { ENTRY_KINDS, type CaseEvidence, type Entry, type EntryKind } from '@jarro/core';
+import {
+  ENTRY_KINDS,
+  entriesOf as entriesAmong,
+  isVoidable,
+  phasesOf,
+  presentEvidence,
+  presentLinks,
+  standing as standingAmong,
+  takesReadings as takesReadingsNow,
+  type CaseEvidence,
+  type CaseGround,
+  type Entry,
+} from '@jarro/core';
 import type { CaptureItem, CaseDetail, EvidenceItem, VerdictValue } from '@jarro/api-types';
 
 type WithEvidence = Pick<CaseDetail, 'evidence'>;
+type WithStage = Pick<CaseDetail, 'evidence' | 'stage'>;
 
 /** What still counts, oldest first. */
 export function standing({ evidence }: WithEvidence): EvidenceItem[] {
-  return evidence.filter(({ voided }) => !voided);
+  return standingAmong(evidence);
 }
 
-/** The standing entries as the core's reasoning reads them. */
-export function entriesOf(item: WithEvidence): Entry[] {
-  return standing(item).flatMap((link): Entry[] =>
-    isEntry(link) && link.keyState
-      ? [
-          {
-            id: link.id,
-            kind: link.kind as EntryKind,
-            at: link.at,
-            value: link.value as Entry['value'],
-            keyState: link.keyState,
-            faultPresent: link.faultPresent ?? true,
-            takenAt: link.takenAt,
-            ...link.how,
-          },
-        ]
-      : [],
-  );
+/** What was read of the vehicle as it is now, as the core's reasoning reads it: after the repair where there was one. */
+export function entriesOf({ evidence, stage }: WithStage): Entry[] {
+  return entriesAmong(presentLinks(evidence, stage));
+}
+
+/** Whether readings may be added: for the diagnosis, or for the recheck once the repair is done. */
+export function takesReadings({ evidence, stage }: WithStage): boolean {
+  return takesReadingsNow(evidence, stage);
+}
+
+/** Whether the repair is done and its recheck under way. */
+export function isRechecked({ evidence, stage }: WithStage): boolean {
+  return phasesOf(evidence, stage).done !== undefined;
+}
+
+/** Whether somebody may void it now: what a verdict rests on stays until the case is reopened. */
+export function mayBeVoided({ evidence, stage }: WithStage, link: EvidenceItem): boolean {
+  if (link.voided || !isVoidable(link) || !takesReadingsNow(evidence, stage)) return false;
+  const { done } = phasesOf(evidence, stage);
+  return done === undefined || link.sequence > done.sequence;
 }
 
 export function isEntry({ kind }: EvidenceItem): boolean {
@@ -45,22 +60,14 @@ export function standingCaptures(item: CaseDetail): LinkedCapture[] {
   });
 }
 
-/** Everything of a case that the core reasons on. */
+/** What the core makes this case's evidence of. */
+export function groundOf({ complaint, evidence, captures }: CaseDetail): CaseGround {
+  return { complaint, links: evidence, rampOf: (id) => captures.find((one) => one.id === id)?.analysis?.ramp };
+}
+
+/** The vehicle as it is now, as the core reasons on it. */
 export function evidenceOf(item: CaseDetail): CaseEvidence {
-  const { sequence: _, ...intake } = item.intake;
-  const captures = standingCaptures(item).flatMap(({ id, analysis, link: { keyState, faultPresent } }) =>
-    analysis?.ramp
-      ? // The first version's captures don't say: they were of the prime.
-        [{ id, ramp: analysis.ramp, keyState: keyState ?? ('prime' as const), faultPresent: faultPresent ?? true }]
-      : [],
-  );
-  return {
-    complaint: item.complaint,
-    intake,
-    ...(item.system && { system: item.system }),
-    entries: entriesOf(item),
-    captures,
-  };
+  return presentEvidence(groundOf(item), item.stage);
 }
 
 /** Verdicts, newest last. */

@@ -1,4 +1,4 @@
-import { type CaseLadder, FIRST_CHECKS, KEY_STATE_NAMES, STAGES, type Stage } from '@jarro/core';
+import { type CaseLadder, FIRST_CHECKS, KEY_STATE_NAMES, repairState, STAGES, type Stage } from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
 import { entriesOf, standing, standingCaptures } from './evidence';
 
@@ -55,13 +55,21 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
       open: rungs.some(({ station }) => station.kind === 'module') && signals === 0 ? ['command and output'] : [],
     },
     verdict: { count: 0, open: item.stage === 'open' ? ['the verdict'] : [] },
-    recheck: written('recheck', 'the same tests again'),
+    repair: repairProgress(item),
+    recheck: { count: 0, open: item.stage === 'closed' ? [] : ['the same tests again'] },
     closed: { count: 0, open: item.stage === 'closed' ? [] : ['the hand-over'] },
   };
 }
 
 /** What a driver module is asked and answers, and the order of a stall. */
 const CONTROL_KINDS: ReadonlySet<string> = new Set(['sweep', 'fell-first', 'duty']);
+
+function repairProgress({ evidence, stage }: CaseDetail): Progress {
+  const state = repairState(evidence, stage);
+  if (!state) return { count: 0, open: ['the verdict'] };
+  if (state.done) return { count: state.said.size, open: [] };
+  return { count: state.said.size, open: [`${state.open.length} particulars`, 'its end'] };
+}
 
 function openIntake({ intake }: CaseDetail): string[] {
   return [

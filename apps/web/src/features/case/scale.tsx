@@ -4,7 +4,9 @@ import { GateCard } from '../scale/gate-card';
 import { NextTestCard } from '../scale/next-test';
 import { RepeatFirst } from '../scale/repeat-first';
 import { Suspects } from '../scale/suspects';
+import { AfterVerdict } from '../recheck/after-verdict';
 import { useTheBench, type Bench } from './bench';
+import { isRechecked } from './evidence';
 import { progressOf } from './progress';
 
 export const SCALE_ID = 'scale';
@@ -35,10 +37,11 @@ export function Scale({
           <span className="mt-1 block">{stage.why}</span>
         </button>
       )}
+      {item.stage !== 'open' && <AfterVerdict onReading={onReading} onStage={onStage} />}
       {weighed && 'failed' in weighed && (
         <p className="text-rust">The weights can’t be worked out. Reload the page; nothing is lost.</p>
       )}
-      {diagnosis && <RepeatFirst item={item} contradictions={diagnosis.contradictions} />}
+      {diagnosis && !isRechecked(item) && <RepeatFirst item={item} contradictions={diagnosis.contradictions} />}
       {diagnosis && item.stage === 'open' && !stage && (
         <NextTestCard
           caseId={item.id}
@@ -48,12 +51,12 @@ export function Scale({
           onStage={onStage}
         />
       )}
-      {diagnosis && item.evidence.length > 0 && <Suspects item={item} diagnosis={diagnosis} />}
+      {diagnosis && item.evidence.length > 0 && !isRechecked(item) && <Suspects item={item} diagnosis={diagnosis} />}
       <PointsTo
         pointers={diagnosis ? heldPointers(item.pointers, diagnosis.families) : item.pointers}
         doubts={ladders[ladders.length - 1].ledger.doubts}
       />
-      {diagnosis && (
+      {diagnosis && !isRechecked(item) && (
         <GateCard
           diagnosis={diagnosis}
           stationName={(id) => profile.stations.find((station) => station.id === id)?.name}

@@ -6,6 +6,7 @@ import { useMay } from '../session/use-may';
 import { Acknowledge } from './acknowledge';
 import { useTheBench } from './bench';
 import { openCautions } from './cautions';
+import { takesReadings } from './evidence';
 import { FaultBar } from './fault-bar';
 import { progressOf } from './progress';
 
@@ -15,6 +16,7 @@ export function StageFrame({
   stage,
   workFirst = false,
   asksFault = false,
+  harmless = false,
   children,
 }: {
   item: CaseDetail;
@@ -23,12 +25,15 @@ export function StageFrame({
   workFirst?: boolean;
   /** Its entries are made with one press, so that whether the fault shows is asked once for all. */
   asksFault?: boolean;
+  /** Nothing of this stage's work can hurt anybody in this case: its cautions hold nothing up. */
+  harmless?: boolean;
   children: ReactNode;
 }) {
   const { title, purpose, cautions, mistakes } = stageGuide(stage);
   const open = openCautions(item, stage);
   const may = useMay();
-  const held = open.length > 0 && item.stage === 'open' && may('measure');
+  const worked = stage === 'repair' ? item.stage === 'decided' : takesReadings(item);
+  const held = open.length > 0 && !harmless && worked && may('measure');
   return (
     <div className="space-y-4">
       {workFirst && !held ? (

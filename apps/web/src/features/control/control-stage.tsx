@@ -3,9 +3,9 @@ import { Acknowledge } from '../case/acknowledge';
 import { useTheBench } from '../case/bench';
 import { openCautions } from '../case/cautions';
 import { StageFrame } from '../case/stage-head';
-import { Notes } from '../notes/notes-stage';
+import { useMayMeasure } from '../case/use-may-measure';
+import { Notes } from '../notes/notes';
 import { Photos } from '../notes/photos';
-import { useMay } from '../session/use-may';
 import { FellFirst } from './fell-first';
 import { ChainSheet } from './chain-sheet';
 import { DutySweep } from './duty-sweep';
@@ -15,10 +15,9 @@ import { FromSignals } from './from-signals';
 export function ControlStage({ item }: { item: CaseDetail }) {
   const { profile } = useTheBench();
   const hasModule = profile.stations.some(({ kind }) => kind === 'module');
-  const may = useMay();
   // Both are watched with meter and gauge on the running circuit.
   const ahead = openCautions(item, 'power-path');
-  const editable = item.stage === 'open' && may('measure');
+  const editable = useMayMeasure(item);
   return (
     <StageFrame item={item} stage="control" asksFault>
       {editable && ahead.length > 0 ? (

@@ -1,21 +1,26 @@
 import {
   caseProfile,
   describeEvidence,
-  ENTRY_KINDS,
   findCaution,
+  kindOf,
+  LEFT_IN,
+  looseEnds,
+  repairPlan,
   sentenceOf,
   stageGuide,
   type CaseSystem,
   type Describable,
   type Described,
+  type LeftIn,
+  type LeftInValue,
+  type RepairPlan,
+  type RepairValue,
+  type TakenOutValue,
   type PressureUnitName,
   type Stage,
 } from '@jarro/core';
-import type { AnalysisValue, CaseDetail, EvidenceItem, EvidenceKind, PhotoValue, VerdictValue } from '@jarro/api-types';
+import type { AnalysisValue, CaseDetail, EvidenceItem, PhotoValue, ReopenValue, VerdictValue } from '@jarro/api-types';
 import { VERDICT_NAMES } from '../../app/words';
-
-/** What may be voided by hand: an intake is saved anew, a verdict reopened, a caution can't be unseen. */
-export const VOIDABLE: ReadonlySet<EvidenceKind> = new Set([...ENTRY_KINDS, 'photo', 'capture', 'note']);
 
 /** One link of the chain in words and in the reader's units: what was found by the core, what happens around it here. */
 export function describeLink(link: EvidenceItem, item: CaseDetail, unit: PressureUnitName): Described {
@@ -32,7 +37,7 @@ export function linkSentence(link: EvidenceItem, item: CaseDetail, unit: Pressur
 }
 
 function describeAround(
-  { id, kind, at, value }: EvidenceItem,
+  { id, sequence, kind, at, value }: EvidenceItem,
   item: CaseDetail,
 ): { readonly title: string; readonly text: string } | undefined {
   switch (kind) {
@@ -65,6 +70,18 @@ function describeAround(
       const { name, version } = value as CaseSystem;
       return { title: 'Path chosen', text: version === undefined ? `${name}, shipped` : `${name}, version ${version}` };
     }
+    case 'repair':
+      return describeRepair(at, value as RepairValue, planOf(sequence, item));
+    case 'left-in':
+      return { title: LEFT_IN[at as LeftIn], text: (value as LeftInValue).what };
+    case 'taken-out': {
+      const end = looseEnds(item.evidence).find((one) => one.id === at);
+      return { title: 'Put right', text: `${end?.text ?? at} ${(value as TakenOutValue).how}` };
+    }
+    case 'reopen':
+      return { title: 'Case opened again', text: (value as ReopenValue).reason };
+    case 'close':
+      return { title: 'Handed back', text: 'with everything on the hand-over list met' };
     case 'void':
       return {
         title: 'Void',
@@ -73,6 +90,21 @@ function describeAround(
     default:
       return undefined;
   }
+}
+
+/** The plan that a repair followed: that of the verdict before it. */
+function planOf(sequence: number, { evidence }: CaseDetail): RepairPlan | undefined {
+  const verdict = evidence.findLast((link) => link.kind === 'verdict' && link.sequence < sequence);
+  return verdict && repairPlan(kindOf(verdict));
+}
+
+function describeRepair(at: string, value: RepairValue, plan: RepairPlan | undefined) {
+  if ('what' in value) return { title: 'Repair finished', text: value.what };
+  if ('name' in value) return { title: 'Part fitted', text: [value.name, value.number].filter(Boolean).join(', ') };
+  const text = plan?.steps.find(({ id }) => id === at)?.text ?? at;
+  return 'refused' in value
+    ? { title: 'Left out of the repair', text: `${text} Because: ${value.refused}` }
+    : { title: 'Repair', text: value.said ? `${text} ${value.said}` : text };
 }
 
 function reasonOf(value: unknown): string {

@@ -4,13 +4,14 @@ import { useState } from 'react';
 import type { CaptureValue, CaseDetail, EvidenceItem } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { when } from '../../app/words';
+import { mayBeVoided } from '../case/evidence';
 import { VoidEntry } from '../case/void-entry';
 import { Button } from '../../ui/button';
 import { Sheet } from '../../ui/sheet';
 import { Photos, photosOf } from '../notes/photos';
 import { IntakeVersion } from '../intake/intake-version';
 import { useMay } from '../session/use-may';
-import { describeLink, VOIDABLE } from './describe-link';
+import { describeLink } from './describe-link';
 import { SealPanel } from './seal-panel';
 
 const FILTERS = {
@@ -23,8 +24,7 @@ type Filter = keyof typeof FILTERS;
 /** Every link of the case's chain, newest first: dated, by whom, in which state, sealed. */
 export function EvidenceView({ item }: { item: CaseDetail }) {
   const [filter, setFilter] = useState<Filter>('all');
-  const may = useMay();
-  const editable = item.stage === 'open' && may('measure');
+  const editable = useMay()('measure');
   const shown = item.evidence.filter(
     ({ voided, kind }) => filter === 'all' || (filter === 'voided' ? voided : !voided && kind !== 'void'),
   );
@@ -130,7 +130,7 @@ function LinkRow({ item, link, editable }: { item: CaseDetail; link: EvidenceIte
       </div>
       <div className="flex items-center gap-1">
         {!WITHOUT_PHOTO.has(link.kind) && <PhotosOfEntry item={item} link={link} title={title} />}
-        {editable && !link.voided && VOIDABLE.has(link.kind) && <VoidEntry caseId={item.id} id={link.id} />}
+        {editable && mayBeVoided(item, link) && <VoidEntry caseId={item.id} id={link.id} />}
       </div>
     </li>
   );

@@ -16,6 +16,7 @@ import { Button } from '../../ui/button';
 import { Choice, Choices, optionsOf } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
+import { useMayMeasure } from '../case/use-may-measure';
 import { MeasureSheet } from '../case/measure-sheet';
 import { StageFrame } from '../case/stage-head';
 import { Photos } from '../notes/photos';
@@ -37,6 +38,7 @@ const draftOf = ({ intake: { sequence, ...intake } }: CaseDetail): Draft => ({ .
 export function IntakeStage({ item }: { item: CaseDetail }) {
   const may = useMay();
   const editable = item.stage !== 'closed' && may('intake');
+  const mayMeasure = useMayMeasure(item);
   const saved = draftOf(item);
   const [kept, keep] = useKept<Draft>(`intake/${item.id}`);
   const draft = (editable ? kept : undefined) ?? saved;
@@ -165,7 +167,7 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
               kind="battery"
               at="rest"
               entry={newestEntry(entriesOf(item), 'battery', 'rest')}
-              onMeasure={item.stage === 'open' && may('measure') ? () => setMeasuring(true) : undefined}
+              onMeasure={mayMeasure ? () => setMeasuring(true) : undefined}
             />
           </div>
         </div>

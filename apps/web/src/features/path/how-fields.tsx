@@ -1,6 +1,6 @@
 import { TRUST_NAMES, TRUSTS } from '@jarro/core';
 import { Choice, optionsOf } from '../../ui/choice';
-import { BATTERY_NAMES, CONNECTOR_NAMES, HELP_CHOICES, type How } from './how';
+import { BATTERY_NAMES, CONNECTOR_NAMES, HELP_CHOICES, REACHED_NAMES, type How } from './how';
 
 /** Everything about a reading that is seldom otherwise than usual, folded away until it is. */
 export function HowFields({
@@ -21,6 +21,7 @@ export function HowFields({
     how.helped !== 'no' && HELP_CHOICES[how.helped],
     how.battery !== 'as-case' && BATTERY_NAMES[how.battery],
     how.command.trim() && `Commanded ${how.command} %`,
+    how.reached !== 'probed' && REACHED_NAMES[how.reached],
     how.trust !== 'normal' && `Trusted ${TRUST_NAMES[how.trust].toLowerCase()}`,
   ].filter((text): text is string => Boolean(text));
   return (
@@ -60,6 +61,12 @@ export function HowFields({
             />
           </label>
         )}
+        <Choice
+          label="The pin"
+          options={optionsOf(REACHED_NAMES)}
+          value={how.reached}
+          onChange={(reached) => onChange({ ...how, reached })}
+        />
         <Choice
           label="Trust in this reading"
           options={optionsOf(TRUST_NAMES).filter(({ value }) => TRUSTS.includes(value))}

@@ -8,10 +8,21 @@ export interface How {
   readonly battery: 'as-case' | 'boosted' | 'alone';
   /** Duty commanded meanwhile, as typed. */
   readonly command: string;
+  /** How the pin was reached. */
+  readonly reached: keyof typeof REACHED_NAMES;
   readonly trust: Trust;
 }
 
-export const USUAL_WAY: How = { connector: 'loaded', helped: 'no', battery: 'as-case', command: '', trust: 'normal' };
+export const REACHED_NAMES = { probed: 'Back-probed', pierced: 'Insulation pierced' } as const;
+
+export const USUAL_WAY: How = {
+  connector: 'loaded',
+  helped: 'no',
+  battery: 'as-case',
+  command: '',
+  reached: 'probed',
+  trust: 'normal',
+};
 
 export const CONNECTOR_NAMES = { loaded: 'Plug on, current flowing', open: 'Plug off' } as const;
 export const HELP_CHOICES = { no: 'As it is', ...HELP_NAMES } as const satisfies Record<How['helped'], string>;
@@ -22,13 +33,14 @@ export const BATTERY_NAMES = {
 } as const satisfies Record<How['battery'], string>;
 
 /** What the server is told of it: nothing of what is usual. */
-export function howTaken({ connector, helped, battery, command, trust }: How): HowTaken {
+export function howTaken({ connector, helped, battery, command, reached, trust }: How): HowTaken {
   const commandPercent = readNumber(command);
   return {
     trust,
     ...(connector === 'open' && { unloaded: true }),
     ...(helped !== 'no' && { helped }),
     ...(battery !== 'as-case' && { boosted: battery === 'boosted' }),
+    ...(reached === 'pierced' && { pierced: true }),
     ...(commandPercent !== undefined && { commandPercent }),
   };
 }

@@ -5,9 +5,10 @@ import { usePressureUnit } from '../../app/units';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { useTheBench } from '../case/bench';
+import { mayBeVoided } from '../case/evidence';
 import { VoidEntry } from '../case/void-entry';
+import { useMayMeasure } from '../case/use-may-measure';
 import { describeLink } from '../evidence/describe-link';
-import { useMay } from '../session/use-may';
 import { ChooseSystem } from './choose-system';
 import { DropLedgerTable } from './drop-ledger';
 import { isStationKind, type StationReading } from './station-kinds';
@@ -16,8 +17,7 @@ import { StepTable } from './step-table';
 /** The power path: which one it is, what each stretch of it loses, and every reading taken on it. */
 export function PathStage({ onReading }: { onReading: (reading: StationReading) => void }) {
   const { item, profile, ladders } = useTheBench();
-  const may = useMay();
-  const open = item.stage === 'open' && may('measure');
+  const open = useMayMeasure(item);
   const ladder = ladders[ladders.length - 1];
   return (
     <div className="space-y-5">
@@ -80,7 +80,7 @@ function ReadingRow({ reading, editable }: { reading: EvidenceItem; editable: bo
         {reading.voided ? (
           <span className="text-[0.87rem]">{reading.voided.reason}</span>
         ) : (
-          editable && <VoidEntry caseId={item.id} id={reading.id} />
+          editable && mayBeVoided(item, reading) && <VoidEntry caseId={item.id} id={reading.id} />
         )}
       </td>
     </tr>

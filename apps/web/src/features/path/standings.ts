@@ -1,7 +1,7 @@
 import type { Rung } from '@jarro/core';
 import { Check, Minus, Pause, TriangleAlert } from 'lucide-react';
 import type { Bench } from '../case/bench';
-import { verdictsOf } from '../case/evidence';
+import { isRechecked, verdictsOf } from '../case/evidence';
 
 export interface Standing {
   readonly mark: typeof Check;
@@ -17,6 +17,11 @@ const OF_RUNGS: Readonly<Record<Rung['standing'], Standing>> = {
 
 function ofPump({ item, weighed }: Bench): Standing {
   const verdict = item.stage === 'open' ? undefined : verdictsOf(item).at(-1)?.value.kind;
+  if (isRechecked(item)) {
+    return verdict === 'replace-pump'
+      ? { mark: Check, word: 'replaced', tone: 'text-mineral' }
+      : { mark: Minus, word: 'not condemned', tone: 'text-soft' };
+  }
   if (verdict === 'replace-pump') return { mark: TriangleAlert, word: 'condemned', tone: 'text-rust' };
   if (verdict === 'no-fault-found') return { mark: Check, word: 'cleared', tone: 'text-mineral' };
   const allowed = weighed && 'diagnosis' in weighed && weighed.diagnosis.gate['replace-pump'].allowed;

@@ -10,7 +10,7 @@ import { entriesOf } from '../case/evidence';
 import { useFaultShows } from '../case/fault-slice';
 import { MeasureSheet, type WhatToMeasure } from '../case/measure-sheet';
 import { StageFrame } from '../case/stage-head';
-import { useMay } from '../session/use-may';
+import { useMayMeasure } from '../case/use-may-measure';
 import { FromCapture } from './from-capture';
 import { GaugeTile, ReadingTile } from './gauge-tile';
 import { HoldTest } from './hold-test';
@@ -24,10 +24,9 @@ const MORE = ['rail_snap', 'rail_hose_off', 'manifold_vacuum', 'before_filter', 
 /** Gauge, clock and scan tool: what the pump delivers and whether it holds. */
 export function PressureStage({ item }: { item: CaseDetail }) {
   const [measuring, setMeasuring] = useState<WhatToMeasure>();
-  const may = useMay();
   const unit = usePressureUnit();
   const entries = entriesOf(item);
-  const editable = item.stage === 'open' && may('measure');
+  const editable = useMayMeasure(item);
   const measure = (what: WhatToMeasure) => (editable ? () => setMeasuring(what) : undefined);
   return (
     <StageFrame item={item} stage="pressure" asksFault>

@@ -33,8 +33,7 @@ function RulesForm({ shop }: { shop: ShopSettings }) {
   const editable = useMay()('manage');
   const changed = JSON.stringify(rules) !== JSON.stringify(shop.rules);
   const save = () => {
-    const { name, town, pressureUnit, version } = shop;
-    void change({ name, town, pressureUnit, rules, version });
+    void change({ ...shop, rules });
   };
   return (
     <main className="mx-auto max-w-[1080px] space-y-4 p-4">

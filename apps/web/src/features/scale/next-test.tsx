@@ -1,20 +1,8 @@
 import { NOT_POSSIBLE, type Diagnosis, type NextTest, type Stage } from '@jarro/core';
+import { placeOfTest } from './place-of-test';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { ErrorNotice } from '../../ui/notice';
-import { isDutyLine, isStationKind, type StationReading } from '../path/station-kinds';
-
-const STAGES: Partial<Record<NextTest['reading']['kind'], Stage>> = {
-  pressure: 'pressure',
-  hold: 'pressure',
-  volume: 'pressure',
-  scan: 'pressure',
-  timing: 'pressure',
-  check: 'first-checks',
-  battery: 'first-checks',
-  capture: 'current',
-  'fell-first': 'control',
-  sweep: 'control',
-};
+import type { StationReading } from '../path/station-kinds';
 
 /** The one thing to do next: what, how long, why, and where it is entered; or what remains when nothing tells any more. */
 export function NextTestCard({
@@ -47,12 +35,10 @@ export function NextTestCard({
       ...(reference && { reference }),
     });
   };
-  const take = ({ reading: { kind, at, state, reference } }: NextTest) => {
-    if (isStationKind(kind)) {
-      const station = kind === 'duty' ? (moduleId ?? at) : at;
-      const line = kind === 'duty' && isDutyLine(at) ? at : undefined;
-      onReading({ station, kind, state, ...(reference && { reference }), ...(line && { line }) });
-    } else onStage(STAGES[kind] ?? 'power-path');
+  const take = ({ reading }: NextTest) => {
+    const place = placeOfTest(reading, moduleId);
+    if ('stage' in place) onStage(place.stage);
+    else onReading(place);
   };
   return (
     <section aria-label="Next test">

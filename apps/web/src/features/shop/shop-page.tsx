@@ -63,6 +63,18 @@ function SettingsForm({ shop }: { shop: ShopSettings }) {
       <Field label="Name" required maxLength={120} {...register('name')} />
       <Field label="Town" required maxLength={120} {...register('town')} />
       <Choice label="Pressures in" options={UNITS} value={unit} onChange={setUnit} />
+      <div className="flex gap-3">
+        <Field
+          label="An hour’s labour"
+          type="number"
+          min={0}
+          max={1e6}
+          step="any"
+          required
+          {...register('labourRate', { valueAsNumber: true })}
+        />
+        <Field label="Currency" maxLength={6} {...register('currency')} />
+      </div>
       <ErrorNotice text={errorText(error)} />
       <Button type="submit" look="rust" disabled={isLoading}>
         Save the shop

@@ -1,6 +1,6 @@
 import { ArrowLeft, Printer } from 'lucide-react';
 import { Link } from 'react-router';
-import type { CaptureItem, CaseDetail, Me, StoredGate } from '@jarro/api-types';
+import type { CaptureItem, CaseDetail, Me } from '@jarro/api-types';
 import { grouped, PATTERN_NAMES, VERDICT_NAMES, when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
@@ -8,6 +8,7 @@ import { DropLedgerTable } from '../path/drop-ledger';
 import { WithCase } from '../case/with-case';
 import { standingCaptures, verdictsOf } from '../case/evidence';
 import { linkSentence } from '../evidence/describe-link';
+import { proofsOf } from '../verdict/proofs';
 import { usePressureUnit } from '../../app/units';
 
 /** One case on paper: what was found, on which evidence, by whom. */
@@ -97,12 +98,6 @@ function VerdictLines({ item }: { item: CaseDetail }) {
       </p>
     </section>
   );
-}
-
-/** What the verdict rested on, as it was kept. */
-function proofsOf(gate: StoredGate): readonly { readonly met: boolean; readonly text: string }[] {
-  if ('proofs' in gate) return gate.proofs;
-  return [...gate.proven.map((text) => ({ met: true, text })), ...gate.missing.map((text) => ({ met: false, text }))];
 }
 
 function CaptureLines({ capture }: { capture: CaptureItem }) {

@@ -1,8 +1,9 @@
 import { RESTRAINT, SWITCH, VAPOUR } from '../dangers.js';
-import { FIRST_CHECKS } from '../first-checks.js';
+import { FIRST_CHECKS, type Check } from '../first-checks.js';
 import type { EvidenceKind, NamedPlace } from '../kind.js';
 import { answers, type Answers, type Part, type Scene } from '../part.js';
 import type { Reading } from '../reading.js';
+import { RECHECK_CHECKS } from '../recheck-checks.js';
 import { heardShares, isStrained, told, wakes } from '../told.js';
 import { wordsOf } from '../values.js';
 
@@ -12,20 +13,18 @@ const SHEET_CHECKS: readonly NamedPlace[] = [
   { at: 'hose_fuel', title: 'Vacuum hose', stage: 'pressure', value: wordsOf('dry', 'wet'), states: ['idle'] },
 ];
 
-const KNOWN = new Map(FIRST_CHECKS.map((check) => [check.at, check]));
+const KNOWN = new Map([...FIRST_CHECKS, ...RECHECK_CHECKS].map((check) => [check.at, check]));
+
+function placeOf({ at, title, howTo, keyState, answers: given }: Check, stage: NamedPlace['stage']): NamedPlace {
+  return { at, title, stage, howTo, value: wordsOf(...given.map(({ value }) => value)), states: [keyState] };
+}
 
 /** A question answered at the car in seconds. */
 export const check: EvidenceKind = {
   key: 'Checked',
   places: [
-    ...FIRST_CHECKS.map(({ at, title, howTo, keyState, answers: given }): NamedPlace => ({
-      at,
-      title,
-      stage: 'first-checks',
-      howTo,
-      value: wordsOf(...given.map(({ value }) => value)),
-      states: [keyState],
-    })),
+    ...FIRST_CHECKS.map((asked) => placeOf(asked, 'first-checks')),
+    ...RECHECK_CHECKS.map((asked) => placeOf(asked, 'recheck')),
     ...SHEET_CHECKS,
   ],
   anyState: true,

@@ -6,21 +6,10 @@ import type { CaseDetail } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
-import { standing } from '../case/evidence';
-import { StageFrame } from '../case/stage-head';
+import { mayBeVoided, standing } from '../case/evidence';
 import { VoidEntry } from '../case/void-entry';
-import { Photos } from './photos';
 
-/** A stage whose evidence is words and pictures: what was done, seen and checked, dated and sealed. */
-export function NotesStage({ item, stage }: { item: CaseDetail; stage: Stage }) {
-  return (
-    <StageFrame item={item} stage={stage}>
-      <Notes item={item} stage={stage} />
-      <Photos item={item} stage={stage} />
-    </StageFrame>
-  );
-}
-
+/** What was done, seen and checked in a stage, in words: dated and sealed. */
 export function Notes({ item, stage }: { item: CaseDetail; stage: Stage }) {
   const [kept, keep] = useKept<string>(`note/${item.id}/${stage}`);
   const text = kept ?? '';
@@ -38,7 +27,7 @@ export function Notes({ item, stage }: { item: CaseDetail; stage: Stage }) {
           <p className="whitespace-pre-wrap">{String(note.value)}</p>
           <p className="label flex items-center gap-2">
             {note.takenBy}, {when(note.takenAt)}
-            {item.stage === 'open' && <VoidEntry caseId={item.id} id={note.id} />}
+            {mayBeVoided(item, note) && <VoidEntry caseId={item.id} id={note.id} />}
           </p>
         </article>
       ))}

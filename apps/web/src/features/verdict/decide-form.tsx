@@ -1,52 +1,13 @@
 import { DECISION_NAMES, VERDICTS, type Diagnosis, type Verdict } from '@jarro/core';
 import { useMemo, useState, type FormEvent } from 'react';
-import { errorText, useDecideMutation, useReopenMutation } from '../../app/api';
+import { errorText, useDecideMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
-import { VERDICT_NAMES, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
-import { useTheBench } from './bench';
-import { verdictsOf } from './evidence';
-
-export function VerdictPanel() {
-  const { item, weighed } = useTheBench();
-  const [reopen, { isLoading }] = useReopenMutation();
-  const may = useMay();
-  return (
-    <div className="space-y-5">
-      <h2 className="text-xl">Verdict</h2>
-      {!may('decide') ? (
-        <p className="text-soft">Technicians and leads give the verdict.</p>
-      ) : item.stage === 'open' ? (
-        weighed && 'diagnosis' in weighed ? (
-          <DecideForm diagnosis={weighed.diagnosis} />
-        ) : (
-          <p className="text-soft">Weighing the evidence …</p>
-        )
-      ) : (
-        <Button onClick={() => void reopen({ caseId: item.id })} disabled={isLoading}>
-          Reopen the case
-        </Button>
-      )}
-      {verdictsOf(item)
-        .reverse()
-        .map(({ link, value: verdict }) => (
-          <article key={link.id} className="border-t-2 border-ink pt-2">
-            <h3 className="text-lg">{VERDICT_NAMES[verdict.kind]}</h3>
-            <p>{verdict.statement}</p>
-            {verdict.overrideReason && (
-              <p className="mt-1 font-semibold text-rust">Against the gate, by a lead: {verdict.overrideReason}</p>
-            )}
-            <p className="label mt-1">
-              {link.takenBy}, {when(link.takenAt)}
-            </p>
-          </article>
-        ))}
-    </div>
-  );
-}
+import { useTheBench } from '../case/bench';
+import { CostCard } from './cost-card';
 
 /** Written before the verdict is given. */
 interface Words {
@@ -56,7 +17,7 @@ interface Words {
 const NOTHING_SAID: Words = { statement: '', reason: '' };
 
 /** Every verdict with the weight of what it condemns, the heaviest first. */
-function DecideForm({ diagnosis }: { diagnosis: Diagnosis }) {
+export function DecideForm({ diagnosis }: { diagnosis: Diagnosis }) {
   const { item } = useTheBench();
   const lead = useMay()('override');
   const [chosen, setChosen] = useState<Verdict>();
@@ -112,6 +73,7 @@ function DecideForm({ diagnosis }: { diagnosis: Diagnosis }) {
           ))}
         </ul>
       )}
+      <CostCard key={kind} verdict={kind} diagnosis={diagnosis} />
       <label className="block">
         <span className="label">In a sentence: what, on which evidence</span>
         <textarea
