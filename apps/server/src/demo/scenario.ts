@@ -1,5 +1,5 @@
-import type { Capture, CaptureSpec, EntryKind, EntryValue, Intake, KeyState, Stage, Verdict } from '@jarro/core';
 import type { UserRole } from '@jarro/api-types';
+import { check, kPa, path, type DemoCase } from './demo-case.js';
 import { contactOpens, halfPassed } from './records.js';
 
 /** An invented shop in an invented town with invented vehicles. All of it stands for nobody. */
@@ -13,45 +13,6 @@ export const DEMO_USERS: readonly { name: string; email: string; role: UserRole 
   { name: 'Orsa Tindle', email: 'orsa@fennick.demo', role: 'lead' },
   { name: 'Jem Wackett', email: 'jem@fennick.demo', role: 'technician' },
   { name: 'Pell Harrow', email: 'pell@fennick.demo', role: 'adviser' },
-];
-
-export interface DemoCase {
-  readonly vehicle: { model: string; year: number; engine: string; plate: string };
-  readonly complaint: string;
-  readonly daysAgo: number;
-  readonly by: string;
-  readonly intake?: Partial<Intake>;
-  readonly entries: readonly [EntryKind, string, EntryValue, KeyState][];
-  /** Name of one of the shop's own systems. */
-  readonly system?: string;
-  readonly captures: readonly {
-    label: string;
-    fileName: string;
-    keyState: KeyState;
-    /** From the motor model; or a record of several channels. */
-    spec?: Partial<CaptureSpec>;
-    record?: () => Capture;
-  }[];
-  readonly notes?: readonly [Stage, string][];
-  readonly verdict?: { kind: Verdict; statement: string };
-}
-
-const kPa = (value: number) => value * 1e3;
-
-/** Loaded voltages down a path: battery, fuse, relay, cut-off switch, pump, its ground pin; a gap was not read. */
-function path(keyState: KeyState, ...volts: (number | undefined)[]): DemoCase['entries'] {
-  const stations = ['battery', 'fuse', 'relay', 'cutoff', 'pump', 'ground-pin'];
-  return stations.flatMap((at, i): [EntryKind, string, EntryValue, KeyState][] => {
-    const value = volts[i];
-    return value === undefined ? [] : [['voltage', at, value, keyState]];
-  });
-}
-
-const check = (at: string, value: string, keyState: KeyState): [EntryKind, string, EntryValue, KeyState] => [
-  'check',
-  at,
-  value,
-  keyState,
 ];
 
 /** Five minutes after shut-down: next to nothing lost. */

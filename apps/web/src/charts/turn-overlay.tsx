@@ -1,7 +1,7 @@
 import { alignTurns } from '@jarro/core';
 
-const WIDTH = 640;
-const HEIGHT = 190;
+const WIDTH = 460;
+const HEIGHT = 180;
 const LEFT = 44;
 const BOTTOM = 24;
 const TOP = 10;
@@ -40,7 +40,7 @@ export function TurnOverlay({ before, after }: { before: NamedTurn; after?: Name
                 y={y(amperes)}
                 textAnchor="end"
                 dominantBaseline="central"
-                fontSize="12"
+                fontSize="13"
                 fill="var(--soft)"
               >
                 {amperes.toFixed(1)} A
@@ -54,7 +54,7 @@ export function TurnOverlay({ before, after }: { before: NamedTurn; after?: Name
             x={LEFT + (degrees / 360) * (WIDTH - LEFT - 8)}
             y={HEIGHT - 6}
             textAnchor={degrees === 360 ? 'end' : 'middle'}
-            fontSize="12"
+            fontSize="13"
             fill="var(--soft)"
           >
             {degrees}°

@@ -46,16 +46,19 @@ export function handOver(links: readonly ChainLink[], stage: CaseStageName, rech
       : []),
     ...RECHECK_CHECKS.map((check): Need => {
       const answer = newestEntry(after, 'check', check.at)?.value;
-      if (typeof answer === 'string' && check.failsWith.includes(answer)) {
-        const label = check.answers.find(({ value }) => value === answer)?.label ?? answer;
-        return { text: `${check.title}: ${label}`, state: 'fails' };
-      }
-      return need(answer !== undefined, `${check.title}: ${check.ask}`);
+      if (answer === undefined) return need(false, `${check.title}: ${check.ask}`);
+      const label = check.answers.find(({ value }) => value === answer)?.label ?? 'can’t be done here';
+      const fails = check.failsWith.includes(String(answer));
+      return { text: `${check.title}: ${lowerFirst(label)}.`, state: fails ? 'fails' : 'met' };
     }),
     ...soaked(caseSoak(links, stage), newestEntry(after, 'soak', 'vehicle')?.value === NOT_POSSIBLE),
   ];
   const fails = needs.some(({ state }) => state === 'fails');
   return { needs, fails, ready: needs.every(({ state }) => state === 'met') };
+}
+
+function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1);
 }
 
 function need(met: boolean, text: string): Need {

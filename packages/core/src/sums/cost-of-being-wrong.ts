@@ -45,13 +45,17 @@ export function costOfBeingWrong(asked: WrongRepair): CostOfBeingWrong {
   return { now, testedFirst, testingPays: testedFirst.money < now.money };
 }
 
+const MOST_SURE = 0.99;
+
 /** The same in one plain sentence for whoever talks to the customer. @param part what would be replaced: "the pump" */
 export function frontDeskSentence(part: string, asked: WrongRepair, currency: string): string {
-  const { now, testedFirst, testingPays } = costOfBeingWrong(asked);
+  // Nothing is ever certain.
+  const { now, testedFirst, testingPays } = costOfBeingWrong({ ...asked, right: Math.min(MOST_SURE, asked.right) });
   const money = (value: number) => `${currency} ${value.toFixed(0)}`.trim();
   const wrong = Math.max(1, Math.round(100 * (1 - asked.right)));
   const risk = `Replacing ${part} now is the wrong repair in ${wrong} of 100 such cases, which costs ${money(now.money)} on average`;
   const minutes = asked.testMinutes.toFixed(0);
+  if (asked.testMinutes === 0) return `${risk}; no test is left that would lower that.`;
   return testingPays
     ? `${risk}; ${minutes} minutes of tests first bring that down to ${money(testedFirst.money)}, tests included.`
     : `${risk}; ${minutes} more minutes of tests would cost more than they save.`;

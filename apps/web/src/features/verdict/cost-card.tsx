@@ -26,6 +26,8 @@ interface Costs {
   readonly minutes: string;
 }
 
+/** Nothing is ever certain. */
+const MOST_SURE = 0.99;
 /** Of the tests that are still planned, those that are counted before the verdict. */
 const TESTS_COUNTED = 3;
 
@@ -45,7 +47,7 @@ export function CostCard({ verdict, diagnosis }: { verdict: Verdict; diagnosis: 
     minutes: String(planned),
   };
   const asked = askedOf(typed, {
-    right: rightNow(diagnosis, verdict),
+    right: Math.min(MOST_SURE, rightNow(diagnosis, verdict)),
     rightAfterTests: weightNeeded(verdict, rules),
     rate: labourRate,
   });
