@@ -14,6 +14,7 @@ import { cacheByName } from './http/assets.js';
 import { ProblemFilter } from './http/problem.filter.js';
 import { PeopleModule } from './people/people.module.js';
 import { PhotosModule } from './photos/photos.module.js';
+import { ReportsModule } from './reports/reports.module.js';
 import { RepairsModule } from './repairs/repairs.module.js';
 import { SealModule } from './seal/seal.module.js';
 import { SystemsModule } from './systems/systems.module.js';
@@ -43,6 +44,7 @@ export class AppModule {
         CapturesModule,
         PhotosModule,
         RepairsModule,
+        ReportsModule,
         SealModule,
         HealthModule,
         UpkeepModule,

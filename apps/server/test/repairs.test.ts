@@ -103,7 +103,27 @@ it('reads nothing between the verdict and the end of the repair, and compares wh
     expect.arrayContaining([expect.objectContaining({ result: 'passes' })]),
   );
   await readVolts(technician, id, 'pump', 12.2).expect(409);
+
+  // On the paper that was asked for: ISO 216 and ANSI letter sizes in points.
+  for (const [paper, box] of [
+    ['A4', '0 0 595.28 841.89'],
+    ['LETTER', '0 0 612 792'],
+  ]) {
+    const pages = await pagesOf(id, 'customer', paper);
+    expect(pages.length).toBeLessThanOrEqual(2);
+    expect(new Set(pages)).toEqual(new Set([box]));
+    expect((await pagesOf(id, 'technical', paper)).length).toBeGreaterThan(2);
+  }
+  await technician.get(`/api/cases/${id}/report.pdf`).query({ kind: 'poem', paper: 'A4' }).expect(400);
 });
+
+/** Sizes of a report's pages, as its own objects state them. */
+async function pagesOf(id: string, kind: string, paper: string): Promise<string[]> {
+  const pdf = await technician.get(`/api/cases/${id}/report.pdf`).query({ kind, paper }).buffer().expect(200);
+  const text = (pdf.body as Buffer).toString('latin1');
+  expect(text.slice(0, 5)).toBe('%PDF-');
+  return [...text.matchAll(/MediaBox \[([^\]]*)\]/g)].map(([, box]) => box);
+}
 
 it('doesn’t close on a recheck that fails, and weighs the reopened case by what was read since the repair', async () => {
   const { id, capture } = await condemnedPump();

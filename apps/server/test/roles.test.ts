@@ -133,6 +133,11 @@ const ROWS: readonly Row[] = [
     body: { reason: 'the customer is back with it' },
     answers: { ...BENCH, technician: 204, else: 409 },
   },
+  {
+    route: 'GET /api/cases/{id}/report.pdf',
+    query: { kind: 'customer', paper: 'A4' },
+    answers: { ...EVERYONE, else: 200 },
+  },
   { route: 'GET /api/cases/{id}/file', answers: { ...EVERYONE, else: 200 } },
   { route: 'GET /api/systems', answers: { nobody: 401, else: 200 } },
   { route: 'GET /api/systems/{line}', answers: { ...EVERYONE, else: 200 } },

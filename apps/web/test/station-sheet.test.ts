@@ -110,9 +110,15 @@ it('a relay offers its swap, a pump its ear, a module its duty, and a wire none 
 
 it('of how a reading was taken only the unusual is told', () => {
   expect(howTaken(USUAL_WAY)).toEqual({ trust: 'normal' });
-  expect(howTaken({ connector: 'open', helped: 'bridged', battery: 'alone', command: ' 53,5 ', trust: 'low' })).toEqual(
-    { trust: 'low', unloaded: true, helped: 'bridged', boosted: false, commandPercent: 53.5 },
-  );
+  const unusual = { connector: 'open', helped: 'bridged', battery: 'alone', reached: 'pierced', trust: 'low' } as const;
+  expect(howTaken({ ...unusual, command: ' 53,5 ' })).toEqual({
+    trust: 'low',
+    unloaded: true,
+    helped: 'bridged',
+    boosted: false,
+    pierced: true,
+    commandPercent: 53.5,
+  });
   // Half typed is not yet a command.
   expect(howTaken({ ...USUAL_WAY, command: '5x' })).not.toHaveProperty('commandPercent');
 });

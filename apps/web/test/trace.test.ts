@@ -1,7 +1,6 @@
 import fc from 'fast-check';
-import { simulateCapture, analyzeCapture, EMPTY_INTAKE } from '@jarro/core';
+import { simulateCapture, analyzeCapture, EMPTY_INTAKE, grouped } from '@jarro/core';
 import { errorText } from '../src/app/api';
-import { grouped } from '../src/app/words';
 import { clampWindow, timeText, toPoints, withMargin } from '../src/charts/trace-window';
 import { spansOf, viewsOf } from '../src/features/capture/spans';
 import { entriesOf } from '../src/features/case/evidence';
@@ -110,10 +109,11 @@ describe('evidence', () => {
     const evidence = [
       link({ id: 'a', value: 12.1, how: { reference: 'chassis' } }),
       link({ id: 'b', value: 1, voided }),
+      link({ id: 'v', kind: 'void', at: 'b', value: { reason: 'pin off' }, keyState: null, faultPresent: null }),
       link({ id: 'c', kind: 'note', at: 'repair', value: 'x', keyState: null, faultPresent: null }),
     ];
-    expect(entriesOf({ evidence })).toMatchObject([{ id: 'a', value: 12.1, reference: 'chassis' }]);
-    expect(entriesOf({ evidence })).toHaveLength(1);
+    expect(entriesOf({ evidence, stage: 'open' })).toMatchObject([{ id: 'a', value: 12.1, reference: 'chassis' }]);
+    expect(entriesOf({ evidence, stage: 'open' })).toHaveLength(1);
   });
 
   it('reads in the units of whoever reads it', () => {

@@ -122,3 +122,13 @@ export * from './casework/hand-over.js';
 export * from './evidence/recheck-checks.js';
 export * from './sums/cost-of-being-wrong.js';
 export { alignTurns, type AlignedTurns } from './measure/current/align-turns.js';
+export { captureText, grouped, PATTERN_NAMES } from './casework/capture-text.js';
+export { describeLink, linkSentence, VERDICT_NAMES, type LinkGround } from './casework/describe-link.js';
+export {
+  byReading,
+  caseReport,
+  type Report,
+  type ReportedCapture,
+  type ReportGround,
+  type SealedLink,
+} from './casework/report.js';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import {
   checkLeftIn,
+  caseReport,
   checkRepair,
   costOfBeingWrong,
   EMPTY_INTAKE,
@@ -328,4 +329,62 @@ it('lays one turn on another whatever the record began with', () => {
       expect(apart[Math.floor(0.95 * apart.length)]).toBeLessThan(0.25);
     }),
   );
+});
+
+describe('a report', () => {
+  const ofCase = (links: readonly ChainLink[], stage: 'open' | 'decided', compared?: ReturnType<typeof recheck>) =>
+    caseReport({
+      shop: { name: 'Fennick Lane Garage', town: 'Ostlemere' },
+      number: 7,
+      complaint: 'Cranks, no start',
+      stage,
+      vehicle: '2013 Brindle Rook, 1.4 petrol',
+      plate: 'BR13',
+      openedAt: '2026-01-01T08:00:00Z',
+      links: links.map((link) => ({ ...link, takenBy: 'Orsa', hash: `seal-${link.sequence}` })),
+      captures: [],
+      recheck: compared,
+      unit: 'bar',
+      sealProblems: [],
+    });
+
+  it('tells what was found, done and proven again, in words alone', () => {
+    const { links, add, volts, repaired, relay } = withBadRelay();
+    add('void', relay, { reason: 'wrong pin' });
+    volts('relay', 10.25);
+    add('verdict', 'pump', {
+      kind: 'replace-relay',
+      statement: 'Contact burnt.',
+      overrideReason: null,
+      gate: { proven: ['Fed well.'], missing: [] },
+    });
+    repaired('replace-relay');
+    volts('relay', 12.4);
+    const told = ofCase(links, 'decided', recheck(recheckQuestion(ground(links), 'decided')!));
+    expect(told.verdict).toMatchObject({
+      title: 'Relay condemned',
+      statement: 'Contact burnt.',
+      proven: ['Fed well.'],
+    });
+    expect(told.repair).toMatchObject({ what: 'Done as planned.', leftOut: [] });
+    expect(told.repeats).toContainEqual({
+      name: 'Relay 87, prime',
+      before: '10.25 V against battery −',
+      after: '12.40 V against battery −',
+      result: 'passes',
+    });
+    expect(told.evidence).toHaveLength(links.length);
+    expect(told.evidence.find(({ voided }) => voided)).toMatchObject({
+      voided: 'wrong pin',
+      text: expect.stringContaining('10.20 V') as string,
+    });
+    expect(told.seal).toMatchObject({ entries: links.length, head: `seal-${links.length}` });
+  });
+
+  it('condemns nothing while nothing is decided', () => {
+    const { links } = withBadRelay();
+    const told = ofCase(links.slice(0, -1), 'open');
+    expect(told.verdict).toBeUndefined();
+    expect(told.needs).toEqual([]);
+  });
 });

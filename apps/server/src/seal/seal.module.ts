@@ -9,6 +9,7 @@ import { VerifyService } from './verify.service.js';
 @Module({
   imports: [CasesModule, CapturesModule],
   controllers: [VerifyController],
+  exports: [VerifyService],
   providers: [FirstSigning, VerifyService],
 })
 export class SealModule {}

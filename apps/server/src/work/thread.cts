@@ -1,4 +1,5 @@
 import type { MeasureOutcome, MeasureTask } from '../captures/measure.js';
+import type { ReportTask } from '../reports/render-report.js';
 import type { WeighTask } from './worker.js';
 import type { Diagnosis, Recheck, RecheckQuestion } from '@jarro/core' with { 'resolution-mode': 'import' };
 
@@ -9,5 +10,6 @@ const work = () => import('./worker.js');
 export = {
   measure: async (task: MeasureTask): Promise<MeasureOutcome> => (await work()).measure(task),
   recheck: async (task: RecheckQuestion): Promise<Recheck> => (await work()).recheck(task),
+  report: async (task: ReportTask): Promise<Uint8Array> => (await work()).renderReport(task),
   weigh: async (task: WeighTask): Promise<Diagnosis> => (await work()).weigh(task),
 };

@@ -3,6 +3,7 @@ import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import type { MeasureOutcome, MeasureTask } from '../captures/measure.js';
 import { limited } from './limited.js';
+import type { ReportTask } from '../reports/render-report.js';
 import type { WeighTask } from './worker.js';
 
 const MEASURE_LIMIT_MS = 120_000;
@@ -37,6 +38,11 @@ export class WorkPool implements OnApplicationShutdown {
   /** The tests that showed the fault beside those after the repair. */
   recheck(task: RecheckQuestion): Promise<Recheck> {
     return this.ofCase('recheck', task);
+  }
+
+  /** @returns a PDF */
+  report(task: ReportTask): Promise<Uint8Array> {
+    return this.ofCase('report', task);
   }
 
   private ofCase<T>(name: string, task: object): Promise<T> {

@@ -2,6 +2,7 @@ import { recheck, weighCase, type CaseEvidence, type Diagnosis, type HouseRules 
 
 /** What the threads of the pool do, by name. */
 export { measure } from '../captures/measure.js';
+export { renderReport } from '../reports/render-report.js';
 export { recheck };
 
 export interface WeighTask {

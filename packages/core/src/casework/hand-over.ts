@@ -48,7 +48,7 @@ export function handOver(links: readonly ChainLink[], stage: CaseStageName, rech
       const answer = newestEntry(after, 'check', check.at)?.value;
       if (answer === undefined) return need(false, `${check.title}: ${check.ask}`);
       const label = check.answers.find(({ value }) => value === answer)?.label ?? 'can’t be done here';
-      const fails = check.failsWith.includes(String(answer));
+      const fails = typeof answer === 'string' && check.failsWith.includes(answer);
       return { text: `${check.title}: ${lowerFirst(label)}.`, state: fails ? 'fails' : 'met' };
     }),
     ...soaked(caseSoak(links, stage), newestEntry(after, 'soak', 'vehicle')?.value === NOT_POSSIBLE),

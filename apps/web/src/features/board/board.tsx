@@ -1,9 +1,10 @@
+import { VERDICT_NAMES } from '@jarro/core';
 import { Activity, Check, ChevronLeft, ChevronRight, CircleHelp, Gauge, Plus } from 'lucide-react';
 import { useDeferredValue, useState } from 'react';
 import { Link } from 'react-router';
 import { errorText, useBoardQuery, type BoardQuestion } from '../../app/api';
 import type { BoardCase } from '@jarro/api-types';
-import { VERDICT_NAMES, when } from '../../app/words';
+import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { BoardFilters } from './board-filters';

@@ -1,5 +1,4 @@
-import { LIMITS, type Alternative, type RampResult } from '@jarro/core';
-import { grouped, PATTERN_NAMES } from '../../app/words';
+import { LIMITS, type Alternative, type RampResult, grouped, PATTERN_NAMES } from '@jarro/core';
 
 /** The numbers that matter, biggest first, each with its interval or basis beside it. */
 export function Numbers({ ramp }: { ramp: RampResult }) {

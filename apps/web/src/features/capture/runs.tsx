@@ -1,5 +1,5 @@
+import { grouped, PATTERN_NAMES } from '@jarro/core';
 import type { RampResult } from '@jarro/core';
-import { grouped, PATTERN_NAMES } from '../../app/words';
 
 /** Every stretch in which the pump was powered, where a record holds more than one. The numbers above are the longest's. */
 export function Runs({ ramp: { runs = [] } }: { ramp: RampResult }) {

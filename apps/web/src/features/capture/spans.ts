@@ -1,7 +1,7 @@
+import { grouped } from '@jarro/core';
 import type { PulseTrain, RampResult, SequenceIncident } from '@jarro/core';
 import type { StoredAnalysis } from '@jarro/api-types';
 import type { Span } from '../../charts/lane';
-import { grouped } from '../../app/words';
 
 const TURNS_SHOWN = 3.2;
 

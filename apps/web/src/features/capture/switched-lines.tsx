@@ -1,5 +1,5 @@
+import { grouped } from '@jarro/core';
 import type { DriveResult, PulseTrain } from '@jarro/core';
-import { grouped } from '../../app/words';
 
 const CAUSES: Readonly<Record<DriveResult['cause'], { readonly name: string; readonly tone: string }>> = {
   none: { name: 'Passed on as asked', tone: 'text-mineral' },

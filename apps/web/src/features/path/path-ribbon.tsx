@@ -5,11 +5,11 @@ import {
   PATH_TITLES,
   type Rung,
   type SystemProfile,
+  grouped,
 } from '@jarro/core';
 import { ChevronUp, Route } from 'lucide-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { grouped } from '../../app/words';
 import { Choice } from '../../ui/choice';
 import { useTheBench, type Bench } from '../case/bench';
 import { standingCaptures } from '../case/evidence';

@@ -1,7 +1,6 @@
-import { phasesOf, presentLinks } from '@jarro/core';
+import { phasesOf, presentLinks, grouped } from '@jarro/core';
 import type { CaptureItem, CaseDetail, EvidenceItem } from '@jarro/api-types';
 import { TurnOverlay } from '../../charts/turn-overlay';
-import { grouped } from '../../app/words';
 
 interface WithTurn {
   readonly name: string;

@@ -1,6 +1,5 @@
-import { VERDICTS, type Diagnosis, type Verdict } from '@jarro/core';
+import { VERDICTS, type Diagnosis, type Verdict, VERDICT_NAMES } from '@jarro/core';
 import { Check, Square } from 'lucide-react';
-import { VERDICT_NAMES } from '../../app/words';
 
 /** What stands between the evidence and condemning the pump, and between it and whatever else is most likely. */
 export function GateCard({

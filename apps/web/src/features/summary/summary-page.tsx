@@ -1,7 +1,8 @@
-import { ArrowLeft, Printer } from 'lucide-react';
+import { grouped, PATTERN_NAMES, VERDICT_NAMES } from '@jarro/core';
+import { ArrowLeft, FileText, Printer } from 'lucide-react';
 import { Link } from 'react-router';
 import type { CaptureItem, CaseDetail, Me } from '@jarro/api-types';
-import { grouped, PATTERN_NAMES, VERDICT_NAMES, when } from '../../app/words';
+import { when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
 import { DropLedgerTable } from '../path/drop-ledger';
@@ -20,15 +21,18 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
   const unit = usePressureUnit();
   return (
     <main className="mx-auto max-w-3xl space-y-5 p-6">
-      <div className="no-print flex justify-between">
+      <div className="no-print flex flex-wrap justify-between gap-2">
         <Link to={`/cases/${item.id}`}>
           <Button>
             <ArrowLeft aria-hidden className="size-5" /> Back to the case
           </Button>
         </Link>
-        <Button look="ink" onClick={() => window.print()}>
-          <Printer aria-hidden className="size-5" /> Print
-        </Button>
+        <div className="flex flex-wrap gap-2">
+          <Reports item={item} />
+          <Button onClick={() => window.print()}>
+            <Printer aria-hidden className="size-5" /> Print this page
+          </Button>
+        </div>
       </div>
       <header className="border-b-4 border-ink pb-3">
         <p className="label">
@@ -72,6 +76,26 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
       </section>
     </main>
   );
+}
+
+const KINDS = { customer: 'For the customer', technical: 'Technical' } as const;
+/** Where letter paper is what printers hold (common practice, no published source). */
+const LETTER_REGIONS = /-(US|CA|MX|PH|CL|CO|VE)$/;
+
+/** The case as PDF on the paper of where the reader is. */
+function Reports({ item }: { item: CaseDetail }) {
+  const paper = LETTER_REGIONS.test(navigator.language) ? 'LETTER' : 'A4';
+  return (Object.keys(KINDS) as (keyof typeof KINDS)[]).map((kind) => (
+    <a
+      key={kind}
+      href={`/api/cases/${item.id}/report.pdf?kind=${kind}&paper=${paper}`}
+      target="_blank"
+      rel="noreferrer"
+      className="inline-flex min-h-11 items-center gap-2 rounded-xl bg-enamel px-4 font-semibold text-on-enamel hover:brightness-125"
+    >
+      <FileText aria-hidden className="size-5" /> {KINDS[kind]}, PDF
+    </a>
+  ));
 }
 
 function VerdictLines({ item }: { item: CaseDetail }) {

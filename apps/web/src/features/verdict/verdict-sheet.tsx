@@ -1,8 +1,8 @@
-import { FAMILY_NAMES, kindOf, type Family, type VerdictGrounds } from '@jarro/core';
+import { byReading, kindOf, type VerdictGrounds, VERDICT_NAMES } from '@jarro/core';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { CaseDetail, EvidenceItem, VerdictValue } from '@jarro/api-types';
-import { VERDICT_NAMES, when } from '../../app/words';
+import { when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
 import { TurnOverlay } from '../../charts/turn-overlay';
 import { captureText } from '../capture/capture-text';
@@ -74,10 +74,10 @@ function Grounds({
   return (
     <>
       <Lines title="Ruled out">
-        {byReading(ruledOut).map(([reading, families]) => (
+        {byReading(ruledOut).map(({ what, by }) => (
           <>
-            <span className="font-semibold">{families.map((family) => FAMILY_NAMES[family]).join(', ')}</span>
-            {reading && `; most of all by ${reading}`}
+            <span className="font-semibold">{what.join(', ')}</span>
+            {by && `; most of all by ${by}`}
           </>
         ))}
       </Lines>
@@ -91,13 +91,6 @@ function Grounds({
       )}
     </>
   );
-}
-
-/** What was ruled out, by the reading that did most against it. */
-function byReading(ruledOut: VerdictGrounds['ruledOut']): [reading: string, families: Family[]][] {
-  const groups = new Map<string, Family[]>();
-  for (const { family, by = '' } of ruledOut) groups.set(by, [...(groups.get(by) ?? []), family]);
-  return [...groups];
 }
 
 function DecisiveCapture({ item, id }: { item: CaseDetail; id: string }) {

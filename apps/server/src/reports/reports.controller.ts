@@ -1,0 +1,34 @@
+import { Controller, Get, Param, ParseUUIDPipe, Query, StreamableFile } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { IsIn } from 'class-validator';
+import { Me } from '../auth/auth.guard.js';
+import { Needs } from '../auth/permissions.js';
+import type { SignedIn } from '../auth/signed-in.js';
+import { PAPERS, type Paper } from './paper.js';
+import { REPORT_KINDS, type ReportKind } from './render-report.js';
+import { ReportsService } from './reports.service.js';
+
+class ReportDto {
+  @IsIn(REPORT_KINDS, { message: 'There is a report for the customer and a technical one.' })
+  kind: ReportKind;
+
+  @IsIn(PAPERS, { message: 'Reports are printed on A4 or LETTER.' })
+  paper: Paper;
+}
+
+@ApiTags('reports')
+@Controller('cases/:id')
+export class ReportsController {
+  constructor(private readonly reports: ReportsService) {}
+
+  @Needs('read')
+  @Get('report.pdf')
+  async pdf(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Query() { kind, paper }: ReportDto) {
+    const { number, bytes } = await this.reports.pdf(me, id, kind, paper);
+    return new StreamableFile(bytes, {
+      type: 'application/pdf',
+      disposition: `inline; filename="case-${number}-${kind}.pdf"`,
+      length: bytes.length,
+    });
+  }
+}

@@ -1,0 +1,63 @@
+import { caseReport, recheckQuestion, type Report } from '@jarro/core';
+import { Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { DataSource } from 'typeorm';
+import type { SignedIn } from '../auth/signed-in.js';
+import { CaseAccess } from '../cases/case-access.js';
+import { Vehicle } from '../cases/cases.entities.js';
+import { CasesService } from '../cases/cases.service.js';
+import { groundOf } from '../cases/judge.js';
+import { User } from '../people/people.entities.js';
+import { VerifyService } from '../seal/verify.service.js';
+import { WorkPool } from '../work/work-pool.js';
+import type { Paper } from './paper.js';
+import type { ReportKind } from './render-report.js';
+
+@Injectable()
+export class ReportsService {
+  constructor(
+    @InjectDataSource() private readonly source: DataSource,
+    private readonly access: CaseAccess,
+    private readonly cases: CasesService,
+    private readonly seals: VerifyService,
+    private readonly pool: WorkPool,
+  ) {}
+
+  /** A case's report as a PDF; everything it rests on is verified for it. */
+  async pdf(
+    me: SignedIn,
+    caseId: string,
+    kind: ReportKind,
+    paper: Paper,
+  ): Promise<{ number: number; bytes: Uint8Array }> {
+    const report = await this.report(me, caseId);
+    return { number: report.number, bytes: await this.pool.report({ report, kind, paper }) };
+  }
+
+  async report(me: SignedIn, caseId: string): Promise<Report> {
+    const { number, complaint, stage, openedAt, vehicleId, shopId } = await this.access.find(me, caseId);
+    const { links, captures, analyses } = await this.cases.evidence(caseId);
+    const [vehicle, people, seal] = await Promise.all([
+      this.source.getRepository(Vehicle).findOneByOrFail({ id: vehicleId }),
+      this.source.getRepository(User).findBy({ shopId }),
+      this.seals.verify(me, caseId),
+    ]);
+    const question = recheckQuestion(groundOf(complaint, links, analyses), stage);
+    const names = new Map(people.map(({ id, name }) => [id, name]));
+    return caseReport({
+      shop: me.shop,
+      ...{ number, complaint, stage },
+      vehicle: [[vehicle.year, vehicle.model].filter(Boolean).join(' '), vehicle.engine].filter(Boolean).join(', '),
+      plate: vehicle.plate,
+      openedAt: openedAt.toISOString(),
+      links: links.map((link) => ({ ...link, takenBy: names.get(link.takenBy) ?? null })),
+      captures: captures.map(({ id, label, fileName }) => ({
+        ...{ id, label, fileName },
+        analysis: analyses.get(id)?.result ?? null,
+      })),
+      recheck: question && (await this.pool.recheck(question)),
+      unit: me.user.pressureUnit ?? me.shop.pressureUnit,
+      sealProblems: seal.problems,
+    });
+  }
+}
