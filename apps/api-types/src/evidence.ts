@@ -17,7 +17,7 @@ import type {
 export type EvidenceKind =
   | EntryKind
   | ('intake' | 'photo' | 'capture' | 'analysis' | 'verdict' | 'note' | 'caution' | 'system' | 'void')
-  | ('repair' | 'left-in' | 'taken-out' | 'close' | 'reopen');
+  | ('repair' | 'left-in' | 'taken-out' | 'close' | 'reopen' | 'import');
 
 /** One link of the case's chain. */
 export interface EvidenceItem {
@@ -124,6 +124,14 @@ export interface VerdictValue {
 export interface CloseValue {
   readonly needs: readonly string[];
   readonly repeats: readonly Repeat[];
+}
+
+/** What a link of kind 'import' holds: where the case came from. */
+export interface ImportValue {
+  readonly shop: string;
+  readonly number: number;
+  readonly exportedAt: string;
+  readonly originals: boolean;
 }
 
 /** What a link of kind 'reopen' holds. */

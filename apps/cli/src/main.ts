@@ -6,6 +6,7 @@ import {
   InputError,
   readCapture,
   simulateCapture,
+  jsonBlocks,
   writeMat,
   writeWav,
   type Analysis,
@@ -18,7 +19,7 @@ import { diagnoseFile, diagnoseLines } from './diagnose.js';
 
 const USAGE = `jarro analyze FILE [--role "CHANNEL=ROLE"] [--scale "CHANNEL=FACTOR"] [--zero "CHANNEL=VALUE"] [--invert "CHANNEL"] [--bars N] [--rate HZ] [--json]
 jarro diagnose CASE.json|- [--json]   a case, or a case a line on standard input
-jarro convert IN OUT          .csv, .wav and .mat, by extension
+jarro convert IN OUT          .csv, .wav, .mat and .json, by extension
 jarro simulate SPEC.json OUT  a capture from the motor model`;
 
 const LARGEST_FILE = 1 << 30;
@@ -104,6 +105,7 @@ const WRITERS: Readonly<Record<string, (capture: Capture) => Uint8Array>> = {
   '.csv': (capture) => Buffer.concat([...csvBlocks(capture)]),
   '.wav': writeWav,
   '.mat': writeMat,
+  '.json': (capture) => Buffer.concat([...jsonBlocks(capture)]),
 };
 
 function writeCapture(path: string, capture: Capture): void {

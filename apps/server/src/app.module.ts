@@ -3,6 +3,7 @@ import { APP_FILTER } from '@nestjs/core';
 import { ServeStaticModule } from '@nestjs/serve-static';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { AuthModule } from './auth/auth.module.js';
+import { BundlesModule } from './bundles/bundles.module.js';
 import { CapturesModule } from './captures/captures.module.js';
 import { CasesModule } from './cases/cases.module.js';
 import type { Config } from './config.js';
@@ -45,6 +46,7 @@ export class AppModule {
         PhotosModule,
         RepairsModule,
         ReportsModule,
+        BundlesModule,
         SealModule,
         HealthModule,
         UpkeepModule,

@@ -138,6 +138,12 @@ const ROWS: readonly Row[] = [
     query: { kind: 'customer', paper: 'A4' },
     answers: { ...EVERYONE, else: 200 },
   },
+  { route: 'GET /api/cases/{id}/bundle', answers: { ...EVERYONE, else: 200 } },
+  {
+    route: 'POST /api/bundles',
+    body: Buffer.from('no zip'),
+    answers: { nobody: 401, adviser: 403, else: 422 },
+  },
   { route: 'GET /api/cases/{id}/file', answers: { ...EVERYONE, else: 200 } },
   { route: 'GET /api/systems', answers: { nobody: 401, else: 200 } },
   { route: 'GET /api/systems/{line}', answers: { ...EVERYONE, else: 200 } },

@@ -12,6 +12,7 @@ export * from './formats/formats.js';
 export type { ByteSource } from './formats/byte-source.js';
 export { CsvReader, type CsvOptions } from './formats/csv-reader.js';
 export { csvBlocks } from './formats/csv-writer.js';
+export { jsonBlocks } from './formats/json-capture.js';
 export { writeMat } from './formats/mat-writer.js';
 export { readWav, writeWav } from './formats/wav.js';
 export { levels, median, quantile, robustDeviation, type Levels } from './signal/levels.js';

@@ -2,6 +2,8 @@ import fc from 'fast-check';
 import { csvBlocks } from '../src/formats/csv-writer.js';
 import type { ByteSource } from '../src/formats/byte-source.js';
 import { readCapture, readCsv } from '../src/formats/formats.js';
+import { jsonBlocks } from '../src/formats/json-capture.js';
+import type { Capture } from '../src/capture/capture.js';
 import { scanNumber } from '../src/formats/number-scanner.js';
 import { encodeText } from '../src/formats/text.js';
 import { asRecord, signalOf, statedFor } from '../src/capture/signal-record.js';
@@ -329,5 +331,57 @@ describe('round trips', () => {
       for (let i = 0; i < 20; i++) data.set(lowest, 44 + i * width);
       expect([...readWav(data).channels[0].samples]).toEqual(new Array(20).fill(-1));
     }
+  });
+});
+
+describe('a capture as JSON', () => {
+  const written = (capture: Capture) => Buffer.concat([...jsonBlocks(capture)]);
+
+  it('comes back to the bit, whatever it holds', () => {
+    const sample = fc.float({ noNaN: true, noDefaultInfinity: true });
+    fc.assert(
+      fc.property(
+        fc
+          .integer({ min: 1, max: 400 })
+          .chain((length) =>
+            fc.array(fc.float32Array({ minLength: length, maxLength: length, noNaN: true, noDefaultInfinity: true }), {
+              minLength: 1,
+              maxLength: 4,
+            }),
+          ),
+        fc.string(),
+        sample,
+        (signals, name, startS) => {
+          const channels = signals.map((samples, i) => ({
+            name: `${name}${i}`,
+            unit: 'A' as const,
+            fileFactor: 1,
+            samples,
+          }));
+          const capture = { sampleRateHz: 10_000, startS, channels, notes: [] };
+          if (signals.every((samples) => samples.every((value) => value === 0))) return;
+          const back = readCapture('x.json', written(capture));
+          expect(back.startS).toBe(startS);
+          back.channels.forEach(({ samples }, i) =>
+            expect([...samples].map((v) => v + 0)).toEqual([...signals[i]].map((v) => v + 0)),
+          );
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+
+  it.each([
+    ['{"format":"jarro.case/1"}', /"format" must be "jarro.capture\/1"/],
+    ['{"format"', /not valid JSON/],
+    ['{"format":"jarro.capture/1","sampleRateHz":0}', /sampleRateHz/],
+    ['{"format":"jarro.capture/1","sampleRateHz":10,"channels":[]}', /one channel/],
+    ['{"format":"jarro.capture/1","sampleRateHz":10,"channels":[{"name":"a","samples":["1"]}]}', /list of numbers/],
+    [
+      '{"format":"jarro.capture/1","sampleRateHz":10,"channels":[{"name":"a","unit":"furlong","samples":[1]}]}',
+      /must be in one of/,
+    ],
+  ])('%s is refused in one line', (text, why) => {
+    expect(() => readCapture('x.json', Buffer.from(text))).toThrow(why);
   });
 });

@@ -21,14 +21,13 @@ import type { AddCaptureDto } from './captures.dto.js';
 import { JobRunner, type Running } from '../work/job-runner.js';
 import { Jobs } from '../work/jobs.js';
 import type { Job, JobFailure } from '../work/jobs.entities.js';
+import { CORE_VERSION } from '../version.js';
 import { WorkPool } from '../work/work-pool.js';
 import { analysisHash } from './content-hash.js';
 import { levelsInFile, type Levels } from './levels.js';
 import type { Measured } from './measure.js';
 import { Originals } from './originals.js';
 import { Uploads } from '../uploads/uploads.js';
-
-const CORE_VERSION = '0.1.0';
 
 /** What goes with the storing of a capture. */
 interface Saving {

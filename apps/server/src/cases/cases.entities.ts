@@ -22,5 +22,7 @@ export class Case {
   @Column({ type: 'varchar', length: 20 }) stage: CaseStage;
   @Column('char', { length: 36 }) openedBy: string;
   @CreateDateColumn(NOW) openedAt: Date;
+  /** Names by id of those who worked on it elsewhere; null for a case that was opened here. */
+  @Column('json', { nullable: true }) people: Readonly<Record<string, string>> | null;
   @VersionColumn() version: number;
 }

@@ -28,7 +28,7 @@ import { SystemsService } from '../systems/systems.service.js';
 import { WorkPool } from '../work/work-pool.js';
 import { AuditService } from '../audit/audit.service.js';
 import { CaseAccess } from './case-access.js';
-import { head, vehicleOf } from './case-head.js';
+import { head, peopleOf, vehicleOf } from './case-head.js';
 import type { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
 import { rulesOf } from '../people/shop-rules.js';
 import { groundOf, judge } from './judge.js';
@@ -49,11 +49,12 @@ export class CasesService {
   async detail(signedIn: SignedIn, id: string): Promise<CaseDetail> {
     const item = await this.access.find(signedIn, id);
     const { links, captures, analyses } = await this.evidence(id);
-    const [vehicle, people] = await Promise.all([
+    const [vehicle, users] = await Promise.all([
       this.source.getRepository(Vehicle).findOneBy({ id: item.vehicleId }),
       this.source.getRepository(User).findBy({ shopId: item.shopId }),
     ]);
-    const name = (userId: string) => people.find((person) => person.id === userId)?.name ?? null;
+    const people = peopleOf(item, users);
+    const name = (userId: string) => people.get(userId) ?? null;
     const voids = voidsOf(links);
     const { intake, sequence } = newestIntake(links);
     const present = presentEvidence(groundOf(item.complaint, links, analyses), item.stage);

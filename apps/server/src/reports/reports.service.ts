@@ -4,6 +4,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CaseAccess } from '../cases/case-access.js';
+import { peopleOf } from '../cases/case-head.js';
 import { Vehicle } from '../cases/cases.entities.js';
 import { CasesService } from '../cases/cases.service.js';
 import { groundOf } from '../cases/judge.js';
@@ -35,15 +36,16 @@ export class ReportsService {
   }
 
   async report(me: SignedIn, caseId: string): Promise<Report> {
-    const { number, complaint, stage, openedAt, vehicleId, shopId } = await this.access.find(me, caseId);
+    const item = await this.access.find(me, caseId);
+    const { number, complaint, stage, openedAt, vehicleId, shopId } = item;
     const { links, captures, analyses } = await this.cases.evidence(caseId);
-    const [vehicle, people, seal] = await Promise.all([
+    const [vehicle, users, seal] = await Promise.all([
       this.source.getRepository(Vehicle).findOneByOrFail({ id: vehicleId }),
       this.source.getRepository(User).findBy({ shopId }),
       this.seals.verify(me, caseId),
     ]);
     const question = recheckQuestion(groundOf(complaint, links, analyses), stage);
-    const names = new Map(people.map(({ id, name }) => [id, name]));
+    const names = peopleOf(item, users);
     return caseReport({
       shop: me.shop,
       ...{ number, complaint, stage },

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { AnalysisValue, CaptureValue, PhotoValue, VerifiedCase } from '@jarro/api-types';
+import type { AnalysisValue, CaptureValue, ImportValue, PhotoValue, VerifiedCase } from '@jarro/api-types';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
@@ -40,11 +40,13 @@ export class VerifyService {
     const captures = links.filter(({ kind }) => kind === 'capture');
     const photos = links.filter(({ kind }) => kind === 'photo');
     const again = links.filter(({ kind }) => kind === 'analysis');
+    // Taken in as a bundle that held no original files.
+    const leftBehind = links.filter(({ kind, value }) => kind === 'import' && !(value as ImportValue).originals);
     for (const link of captures) {
       const hashes = again
         .filter(({ at }) => at === link.id)
         .map(({ value }) => (value as AnalysisValue).analysisSha256);
-      await this.capture(link, hashes, findings);
+      await this.capture(link, hashes, findings, leftBehind.some(({ sequence }) => sequence > link.sequence));
     }
     for (const link of photos) await this.photo(link, findings);
     return {
@@ -58,11 +60,15 @@ export class VerifyService {
     };
   }
 
-  /** @param again hashes of what newer versions measured of it */
+  /**
+   * @param again hashes of what newer versions measured of it
+   * @param leftBehind whether its original file didn't come along with the case
+   */
   private async capture(
     { id, value, sequence }: EvidenceRecord,
     again: readonly string[],
     { problems, notSealed }: Findings,
+    leftBehind: boolean,
   ): Promise<void> {
     const { label, sha256, contentSha256, analysisSha256 } = value as CaptureValue;
     const name = `“${label}” (entry ${sequence})`;
@@ -82,7 +88,8 @@ export class VerifyService {
       original.update(part);
       bytes += part.length;
     }
-    if (bytes === 0) problems.push(`The original file of ${name} is missing.`);
+    if (bytes === 0 && leftBehind) notSealed.push(`The original file of ${name} stayed where the case came from.`);
+    else if (bytes === 0) problems.push(`The original file of ${name} is missing.`);
     else if (original.digest('hex') !== sha256) problems.push(`The original file of ${name} was changed.`);
     const analyses = await this.source.getRepository(AnalysisRecord).findBy({ captureId: id });
     const sealed = [analysisSha256, ...again];

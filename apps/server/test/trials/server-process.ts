@@ -104,7 +104,7 @@ export async function signedIn(address: () => string, email = 'jem@fennick.demo'
   };
   const client: Client = {
     send: (method, path, body) => call(method, path, 'application/json', body && JSON.stringify(body)),
-    upload: (path, bytes) => call('POST', path, 'application/octet-stream', bytes),
+    upload: (path, bytes) => call('POST', path, 'application/octet-stream', Uint8Array.from(bytes)),
   };
   const { status } = await client.send('POST', '/session', { email, password: DEMO_PASSWORD });
   if (status !== 204) throw new Error(`Sign-in was answered with ${status}.`);

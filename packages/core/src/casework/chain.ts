@@ -32,7 +32,19 @@ export function voidsOf<L extends ChainLink>(links: readonly L[]): ReadonlyMap<s
 
 /** What stays whatever anybody thinks of it: an intake is saved anew, a verdict reopened, a caution can't be unseen. */
 const LASTING: ReadonlySet<string> = new Set([
-  ...['void', 'verdict', 'intake', 'caution', 'system', 'analysis', 'reopen', 'close', 'comeback', 'taken-out'],
+  ...[
+    'void',
+    'verdict',
+    'intake',
+    'caution',
+    'system',
+    'analysis',
+    'reopen',
+    'close',
+    'comeback',
+    'import',
+    'taken-out',
+  ],
 ]);
 
 /** Whether a link may be voided by hand. Of a repair only a part that was written down wrongly: a particular is said anew. */

@@ -80,6 +80,10 @@ function describeAround(
     }
     case 'reopen':
       return { title: 'Case opened again', text: reasonOf(value) };
+    case 'import': {
+      const { shop, number } = value as { readonly shop: string; readonly number: number };
+      return { title: 'Taken in', text: `from ${shop}, where it was case ${number}` };
+    }
     case 'close':
       return { title: 'Handed back', text: 'with everything on the hand-over list met' };
     case 'void':

@@ -2,6 +2,7 @@ import type { Capture } from '../capture/capture.js';
 import { InputError } from '../errors.js';
 import { inMemory, type ByteSource } from './byte-source.js';
 import { CsvReader, type CsvOptions } from './csv-reader.js';
+import { isJsonCapture, readJsonCapture } from './json-capture.js';
 import { isMat } from './mat-elements.js';
 import { readMat } from './mat.js';
 import { isRiff, readWav } from './wav.js';
@@ -23,11 +24,12 @@ export function readCapture(fileName: string, file: Uint8Array | ByteSource, opt
 
 /** Whether a file is of a format whose bytes are needed all at once; any other is text, which may be read as it comes. */
 export function isWholeFormat(fileName: string, head: Uint8Array): boolean {
-  return isRiff(head) || isMat(head) || /\.(wav|mat)$/i.test(fileName);
+  return isRiff(head) || isMat(head) || isJsonCapture(fileName, head) || /\.(wav|mat)$/i.test(fileName);
 }
 
 function read(fileName: string, head: Uint8Array, source: ByteSource, options: CsvOptions): Capture {
   if (isRiff(head) || /\.wav$/i.test(fileName)) return readWav(source);
+  if (isJsonCapture(fileName, head)) return readJsonCapture(source.read(0, source.size));
   return isMat(head) || /\.mat$/i.test(fileName) ? readMat(source, options) : readCsv(source, options);
 }
 

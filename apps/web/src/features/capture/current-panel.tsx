@@ -140,7 +140,7 @@ function PickFile({ look, onFile }: { look: 'plain' | 'rust'; onFile: (file: Fil
         type="file"
         aria-label="Capture file"
         tabIndex={-1}
-        accept=".csv,.txt,.tsv,.wav,.mat"
+        accept=".csv,.txt,.tsv,.wav,.mat,.json"
         className="sr-only"
         onChange={(event) => {
           const file = event.target.files?.[0];

@@ -1,5 +1,5 @@
 import { grouped, PATTERN_NAMES, VERDICT_NAMES } from '@jarro/core';
-import { ArrowLeft, FileText, Printer } from 'lucide-react';
+import { ArrowLeft, FileText, PackageOpen, Printer } from 'lucide-react';
 import { Link } from 'react-router';
 import type { CaptureItem, CaseDetail, Me } from '@jarro/api-types';
 import { when } from '../../app/words';
@@ -29,6 +29,14 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
         </Link>
         <div className="flex flex-wrap gap-2">
           <Reports item={item} />
+          <a
+            href={`/api/cases/${item.id}/bundle`}
+            download={`case-${item.number}.zip`}
+            title="Everything of the case in one file, with the original records: another shop’s Jarro takes it in whole"
+            className="inline-flex min-h-11 items-center gap-2 rounded-xl border border-line bg-card px-4 font-semibold hover:border-ink"
+          >
+            <PackageOpen aria-hidden className="size-5" /> Whole case, zip
+          </a>
           <Button onClick={() => window.print()}>
             <Printer aria-hidden className="size-5" /> Print this page
           </Button>

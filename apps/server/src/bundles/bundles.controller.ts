@@ -1,0 +1,47 @@
+import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, StreamableFile } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { Transform } from 'class-transformer';
+import { IsBoolean } from 'class-validator';
+import type { Request } from 'express';
+import { Me } from '../auth/auth.guard.js';
+import { Needs } from '../auth/permissions.js';
+import type { SignedIn } from '../auth/signed-in.js';
+import { Maybe } from '../http/maybe.js';
+import { promisedBytes } from '../uploads/uploads.js';
+import { ExportService } from './export.service.js';
+import { ImportService } from './import.service.js';
+
+class ExportDto {
+  /** The scope's files too; they are when absent. */
+  @Maybe()
+  @Transform(({ value }) => (value === 'true' ? true : value === 'false' ? false : (value as unknown)))
+  @IsBoolean()
+  originals?: boolean;
+}
+
+@ApiTags('bundles')
+@Controller()
+export class BundlesController {
+  constructor(
+    private readonly exports: ExportService,
+    private readonly imports: ImportService,
+  ) {}
+
+  /** The whole case as a zip. */
+  @Needs('read')
+  @Get('cases/:id/bundle')
+  async export(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Query() { originals = true }: ExportDto) {
+    const { number, zip } = await this.exports.export(me, id, originals);
+    return new StreamableFile(zip, {
+      type: 'application/zip',
+      disposition: `attachment; filename="case-${number}.zip"`,
+    });
+  }
+
+  /** The body is a bundle as it was exported, application/octet-stream. */
+  @Needs('measure')
+  @Post('bundles')
+  import(@Me() me: SignedIn, @Req() request: Request) {
+    return this.imports.import(me, request, promisedBytes(request));
+  }
+}
