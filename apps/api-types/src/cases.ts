@@ -25,6 +25,9 @@ export interface BoardCase extends CaseHead {
   readonly captures: number;
   readonly readings: number;
   readonly verdict: VerdictKind | null;
+  /** Its repair is finished, and the recheck begun. */
+  readonly repaired: boolean;
+  readonly isComeback: boolean;
 }
 
 /** Open cases first, then the newest. */
@@ -41,7 +44,17 @@ export interface Judgement {
   readonly pointers: readonly Pointer[];
 }
 
+/** A case as another one names it. */
+export interface NumberedCase {
+  readonly id: string;
+  readonly number: number;
+}
+
 export interface CaseDetail extends CaseHead, Judgement {
+  /** The case that this vehicle was in with before. */
+  readonly comebackOf: NumberedCase | null;
+  /** Later cases that this vehicle came back with. */
+  readonly comebacks: readonly NumberedCase[];
   readonly evidence: readonly EvidenceItem[];
   readonly captures: readonly CaptureItem[];
   readonly intake: Intake & { readonly sequence: number };

@@ -17,7 +17,7 @@ import type {
 export type EvidenceKind =
   | EntryKind
   | ('intake' | 'photo' | 'capture' | 'analysis' | 'verdict' | 'note' | 'caution' | 'system' | 'void')
-  | ('repair' | 'left-in' | 'taken-out' | 'close' | 'reopen' | 'import');
+  | ('repair' | 'left-in' | 'taken-out' | 'close' | 'reopen' | 'import' | 'comeback');
 
 /** One link of the case's chain. */
 export interface EvidenceItem {
@@ -124,6 +124,12 @@ export interface VerdictValue {
 export interface CloseValue {
   readonly needs: readonly string[];
   readonly repeats: readonly Repeat[];
+}
+
+/** What a link of kind 'comeback' holds: the case that the vehicle was in with before. */
+export interface ComebackValue {
+  readonly caseId: string;
+  readonly number: number;
 }
 
 /** What a link of kind 'import' holds: where the case came from. */

@@ -17,6 +17,7 @@ import { PeopleModule } from './people/people.module.js';
 import { PhotosModule } from './photos/photos.module.js';
 import { ReportsModule } from './reports/reports.module.js';
 import { RepairsModule } from './repairs/repairs.module.js';
+import { ShelfModule } from './shelf/shelf.module.js';
 import { SealModule } from './seal/seal.module.js';
 import { SystemsModule } from './systems/systems.module.js';
 import { ToolsModule } from './tools/tools.module.js';
@@ -47,6 +48,7 @@ export class AppModule {
         RepairsModule,
         ReportsModule,
         BundlesModule,
+        ShelfModule,
         SealModule,
         HealthModule,
         UpkeepModule,

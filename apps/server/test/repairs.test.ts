@@ -104,6 +104,21 @@ it('reads nothing between the verdict and the end of the repair, and compares wh
   );
   await readVolts(technician, id, 'pump', 12.2).expect(409);
 
+  // What was proven good goes on the shelf, once, with the volts that were read beside it; the burnt one doesn't.
+  const captures = (await detail(id)).evidence.filter(({ kind }) => kind === 'capture').map((link) => link.id);
+  const keep = (captureId: string) => technician.post('/api/shelf').send({ captureId, label: 'Test pump, prime' });
+  await keep(captures[0]).expect(409);
+  const { id: good } = (await keep(captures[1]).expect(201)).body as { id: string };
+  await keep(captures[1]).expect(409);
+  const shelf = (await lead.get('/api/shelf').expect(200)).body as {
+    id: string;
+    numbers: { pumpV: number; rpm: number };
+  }[];
+  const kept = shelf.find((one) => one.id === good);
+  expect(kept?.numbers.pumpV).toBeCloseTo(12.2 - 0.08, 6);
+  expect(kept?.numbers.rpm).toBeGreaterThan(3000);
+  await lead.post(`/api/shelf/${good}/retire`).send({ retired: true }).expect(204);
+
   // On the paper that was asked for: ISO 216 and ANSI letter sizes in points.
   for (const [paper, box] of [
     ['A4', '0 0 595.28 841.89'],

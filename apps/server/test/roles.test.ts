@@ -25,7 +25,7 @@ interface Row {
 
 let server: TestServer;
 let agents: Record<Who, Agent>;
-const ids: Record<string, string> = {};
+const ids: Record<string, string> = { shelf: '6f1c2a34-0000-4000-8000-000000000009' };
 
 const PNG = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
@@ -162,6 +162,17 @@ const ROWS: readonly Row[] = [
   },
   { route: 'POST /api/tools/{id}/used', answers: { nobody: 401, adviser: 403, else: 204 } },
   { route: 'DELETE /api/tools/{id}', answers: { ...BENCH, technician: 204, else: 404 } },
+  { route: 'GET /api/shelf', answers: { nobody: 401, else: 200 } },
+  {
+    route: 'POST /api/shelf',
+    body: { captureId: '6f1c2a34-0000-4000-8000-000000000009', label: 'Some pump' },
+    answers: { nobody: 401, adviser: 403, else: 404 },
+  },
+  {
+    route: 'POST /api/shelf/{id}/retire',
+    body: { retired: true },
+    answers: { nobody: 401, adviser: 403, else: 404 },
+  },
   { route: 'GET /api/audit', answers: { ...LEAD, else: 200 } },
   { route: 'DELETE /api/session', answers: { else: 204 } },
 ];

@@ -133,3 +133,4 @@ export {
   type ReportGround,
   type SealedLink,
 } from './casework/report.js';
+export { holdAgainst, knownGoodOf, type HeldAgainst, type KnownGood } from './casework/known-good.js';

@@ -341,14 +341,12 @@ describe('a capture as JSON', () => {
     const sample = fc.float({ noNaN: true, noDefaultInfinity: true });
     fc.assert(
       fc.property(
-        fc
-          .integer({ min: 1, max: 400 })
-          .chain((length) =>
-            fc.array(fc.float32Array({ minLength: length, maxLength: length, noNaN: true, noDefaultInfinity: true }), {
-              minLength: 1,
-              maxLength: 4,
-            }),
-          ),
+        fc.integer({ min: 1, max: 400 }).chain((length) =>
+          fc.array(fc.float32Array({ minLength: length, maxLength: length, noNaN: true, noDefaultInfinity: true }), {
+            minLength: 1,
+            maxLength: 4,
+          }),
+        ),
         fc.string(),
         sample,
         (signals, name, startS) => {

@@ -6,6 +6,8 @@ import {
   costOfBeingWrong,
   EMPTY_INTAKE,
   frontDeskSentence,
+  holdAgainst,
+  knownGoodOf,
   handOver,
   looseEnds,
   phasesOf,
@@ -386,5 +388,43 @@ describe('a report', () => {
     const told = ofCase(links.slice(0, -1), 'open');
     expect(told.verdict).toBeUndefined();
     expect(told.needs).toEqual([]);
+  });
+});
+
+describe('a capture beside the known-goods of its kind', () => {
+  const good = { keyState: 'prime', meanA: 5, ripplePercent: 10, rpm: 6000, pumpV: 12.5 } as const;
+
+  it('compares speeds at one voltage: worked by hand', () => {
+    // 6000 rpm at 12.5 V with 5 A through 0.5 ohm is 10 V of back-EMF; at 10.5 V it is 8 V, so 4800 rpm.
+    const [, , speed] = holdAgainst({ ...good, rpm: 4750, pumpV: 10.5 }, [good], 0.5);
+    expect(speed).toMatchObject({ name: 'Speed', within: true, count: 1 });
+    expect(speed.median).toBeCloseTo(4800, 9);
+    expect(holdAgainst({ ...good, rpm: 4100, pumpV: 10.5 }, [good], 0.5)[2].within).toBe(false);
+    // Without its volts a speed is held against twice as much.
+    const { pumpV: _, ...blind } = good;
+    expect(holdAgainst({ ...blind, rpm: 5300 }, [good], 0.5)[2]).toMatchObject({
+      within: true,
+      note: expect.stringMatching(/weren’t read/) as string,
+    });
+  });
+
+  it('takes what several of them differ by, and none of another key state', () => {
+    const several = [4.9, 5, 5.05, 5.1, 5.2].map((meanA) => ({ ...good, meanA }));
+    expect(holdAgainst({ ...good, meanA: 5.6 }, several, 0.5)[0]).toMatchObject({
+      median: 5.05,
+      count: 5,
+      within: false,
+    });
+    expect(holdAgainst({ ...good, meanA: 5.6 }, [good], 0.5)[0].within).toBe(true);
+    expect(holdAgainst(good, [{ ...good, keyState: 'idle' }], 0.5)).toEqual([]);
+  });
+
+  it('keeps no speed that rests on an assumed bar count, and nothing of a pump that didn’t run', () => {
+    const steady = { fromS: 0, toS: 1, meanA: 5, minA: 4, maxA: 6, rippleA: 0.5, ripplePercent: 10 };
+    const ramp = { inverted: false, dropouts: [], pattern: 'even', steady, rpm: 6000 } as const;
+    const humps = { rateHz: 800, perRevolution: 8, confidence: 0.6 };
+    expect(knownGoodOf({ ...ramp, humps: { ...humps, basis: 'assumed' } }, 'prime', {})).not.toHaveProperty('rpm');
+    expect(knownGoodOf({ ...ramp, humps: { ...humps, basis: 'measured' } }, 'prime', {})).toMatchObject({ rpm: 6000 });
+    expect(knownGoodOf({ inverted: false, dropouts: [], pattern: 'no-current' }, 'prime', {})).toBeUndefined();
   });
 });

@@ -7,7 +7,9 @@ import type { BoardDto } from './cases.dto.js';
 
 const PAGE = 60;
 
-interface Row extends Omit<BoardCase, 'openedAt' | 'vehicle' | 'verdict'> {
+interface Row extends Omit<BoardCase, 'openedAt' | 'vehicle' | 'verdict' | 'repaired' | 'isComeback'> {
+  readonly repaired: number;
+  readonly isComeback: number | string;
   readonly openedAt: Date;
   readonly verdict: VerdictKind | null;
   readonly stage: CaseStage;
@@ -23,24 +25,33 @@ export class Board {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
   /** Open cases first, then the newest. */
-  async page({ shop, user }: SignedIn, { page = 1, search, stage, mine }: BoardDto): Promise<BoardPage> {
+  async page(
+    { shop, user }: SignedIn,
+    { page = 1, search, stage, mine, by, verdict, olderDays }: BoardDto,
+  ): Promise<BoardPage> {
     const words = search?.split(/\s+/).filter(Boolean) ?? [];
     const where = [
       's.shopId = ?',
       ...(stage ? ['s.stage = ?'] : []),
       ...(mine ? ['s.openedBy = ?'] : []),
+      ...(by ? ['s.openedBy = ?'] : []),
+      ...(verdict ? ['s.verdict = ?'] : []),
+      ...(olderDays !== undefined ? ['s.openedAt < UTC_TIMESTAMP(3) - INTERVAL ? DAY'] : []),
       ...words.map(() => "CONCAT_WS(' ', s.number, s.model, s.year, s.engine, s.plate, s.complaint) LIKE ?"),
     ].join(' AND ');
     const values = [
       shop.id,
       ...(stage ? [stage] : []),
       ...(mine ? [user.id] : []),
+      ...(by ? [by] : []),
+      ...(verdict ? [verdict] : []),
+      ...(olderDays !== undefined ? [olderDays] : []),
       ...words.map((word) => `%${word.replace(/[\\%_]/g, '\\$&')}%`),
     ];
     const [rows, [{ total }]] = await Promise.all([
       this.source.query<Row[]>(
         `SELECT s.caseId AS id, s.version, s.number, s.complaint, s.stage, s.openedAt, users.name AS openedBy, s.model,
-           s.year, s.engine, s.plate, s.captures, s.readings, s.verdict
+           s.year, s.engine, s.plate, s.captures, s.readings, s.verdict, s.repaired, s.comebackOf IS NOT NULL AS isComeback
          FROM case_summaries s LEFT JOIN users ON users.id = s.openedBy
          WHERE ${where} ORDER BY s.isOpen DESC, s.number DESC LIMIT ? OFFSET ?`,
         [...values, PAGE, (page - 1) * PAGE],
@@ -50,8 +61,10 @@ export class Board {
     return {
       total: Number(total),
       pages: Math.max(1, Math.ceil(Number(total) / PAGE)),
-      cases: rows.map(({ model, year, engine, plate, openedAt, ...row }) => ({
+      cases: rows.map(({ model, year, engine, plate, openedAt, repaired, isComeback, ...row }) => ({
         ...row,
+        repaired: Boolean(repaired),
+        isComeback: Boolean(Number(isComeback)),
         openedAt: openedAt.toISOString(),
         vehicle: { model, year, engine, plate },
       })),

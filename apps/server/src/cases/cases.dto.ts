@@ -48,11 +48,34 @@ export class BoardDto {
   @Transform(({ value }) => (value === 'true' ? true : value === 'false' ? false : (value as unknown)))
   @IsBoolean()
   mine?: boolean;
+
+  /** Only what this person opened. */
+  @Maybe()
+  @IsUUID()
+  by?: string;
+
+  /** Only what was decided so. */
+  @Maybe()
+  @IsIn(Object.keys(VERDICTS))
+  verdict?: Verdict;
+
+  /** Only what was opened longer ago than so many days. */
+  @Maybe()
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  @Max(10_000)
+  olderDays?: number;
 }
 
 export class OpenCaseDto extends VehicleDto {
   @Length(3, 500, { message: 'Say what the customer complains of, in a few words.' })
   complaint: string;
+
+  /** The earlier case that this vehicle comes back with. */
+  @Maybe()
+  @IsUUID()
+  comebackOf?: string;
 }
 
 export class DecideDto {

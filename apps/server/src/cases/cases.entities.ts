@@ -22,6 +22,8 @@ export class Case {
   @Column({ type: 'varchar', length: 20 }) stage: CaseStage;
   @Column('char', { length: 36 }) openedBy: string;
   @CreateDateColumn(NOW) openedAt: Date;
+  /** The case that this vehicle was in with the same complaint before; null for a first visit. */
+  @Column('char', { length: 36, nullable: true }) comebackOf: string | null;
   /** Names by id of those who worked on it elsewhere; null for a case that was opened here. */
   @Column('json', { nullable: true }) people: Readonly<Record<string, string>> | null;
   @VersionColumn() version: number;

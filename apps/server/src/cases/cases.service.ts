@@ -1,4 +1,4 @@
-import type { CaseDetail, VerdictValue } from '@jarro/api-types';
+import type { CaseDetail, ComebackValue, VerdictValue } from '@jarro/api-types';
 import {
   newestIntake,
   PATHS,
@@ -23,6 +23,7 @@ import { AnalysisRecord, CaptureRecord } from '../captures/captures.entities.js'
 import { Case, Vehicle } from './cases.entities.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { User } from '../people/people.entities.js';
+import { appendLink } from '../database/evidence-chain.js';
 import { retryDeadlocks } from '../database/retry.js';
 import { SystemsService } from '../systems/systems.service.js';
 import { WorkPool } from '../work/work-pool.js';
@@ -60,6 +61,8 @@ export class CasesService {
     const present = presentEvidence(groundOf(item.complaint, links, analyses), item.stage);
     return {
       ...head(item, vehicle ?? undefined, people),
+      comebackOf: await this.numbered(item.comebackOf),
+      comebacks: await this.comebacksOf(item),
       evidence: links.map((link) => {
         const { id: entry, kind, at, value, keyState, faultPresent, how, takenAt, hash } = link;
         const voided = voids.get(entry);
@@ -95,10 +98,21 @@ export class CasesService {
     };
   }
 
+  private async numbered(id: string | null): Promise<CaseDetail['comebackOf']> {
+    const before = id === null ? null : await this.source.getRepository(Case).findOneBy({ id });
+    return before && { id: before.id, number: before.number };
+  }
+
+  private async comebacksOf({ id }: Case): Promise<CaseDetail['comebacks']> {
+    const later = await this.source.getRepository(Case).find({ where: { comebackOf: id }, order: { number: 'ASC' } });
+    return later.map((one) => ({ id: one.id, number: one.number }));
+  }
+
   /** @param openedAt for what was opened before it was written down; now when absent */
   async open(me: SignedIn, dto: OpenCaseDto, openedAt?: Date): Promise<{ id: string }> {
     const { user, shop } = me;
-    const { complaint, year, ...vehicle } = dto;
+    const { complaint, year, comebackOf, ...vehicle } = dto;
+    const before = comebackOf === undefined ? undefined : await this.access.find(me, comebackOf);
     return retryDeadlocks(() =>
       this.source.transaction(async (manager) => {
         // The shop's row is the queue for case numbers. Locked first: rows that refer to it share-lock it, and two that
@@ -118,9 +132,14 @@ export class CasesService {
           complaint,
           stage: 'open',
           openedBy: user.id,
+          comebackOf: before?.id ?? null,
           ...(openedAt && { openedAt }),
         });
-        await signCase(manager, this.config.sealKey, saved.id, undefined);
+        const value: ComebackValue | undefined = before && { caseId: before.id, number: before.number };
+        const link =
+          value &&
+          (await appendLink(manager, saved.id, undefined, { kind: 'comeback', at: 'case', value, takenBy: user.id }));
+        await signCase(manager, this.config.sealKey, saved.id, link);
         await summarise(manager, saved.id);
         await this.audit.note(me, 'case.open', saved.id, manager);
         return { id: saved.id };

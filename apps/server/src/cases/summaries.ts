@@ -17,6 +17,8 @@ const COLUMNS = [
   'captures',
   'readings',
   'verdict',
+  'repaired',
+  'comebackOf',
   'changedAt',
   'version',
 ] as const;
@@ -34,6 +36,10 @@ const summaryOf = (which: string) => `
       AND ${STANDS}) AS readings,
     (SELECT JSON_VALUE(e.value, '$.kind') FROM evidence e WHERE e.caseId = cases.id AND e.kind = 'verdict'
       ORDER BY e.sequence DESC LIMIT 1) AS verdict,
+    cases.stage <> 'open' AND EXISTS (SELECT 1 FROM evidence e WHERE e.caseId = cases.id AND e.kind = 'repair'
+      AND e.at = 'done' AND e.sequence > (SELECT MAX(v.sequence) FROM evidence v WHERE v.caseId = cases.id
+      AND v.kind = 'verdict')) AS repaired,
+    cases.comebackOf,
     UTC_TIMESTAMP(3) AS changedAt, cases.version
   FROM cases JOIN vehicles ON vehicles.id = cases.vehicleId WHERE ${which}`;
 

@@ -11,6 +11,7 @@ import { Summaries1765000000000 } from './migrations/7-summaries.js';
 import { Jobs1765100000000 } from './migrations/8-jobs.js';
 import { Bench1765200000000 } from './migrations/9-bench.js';
 import { Repairs1766000000000 } from './migrations/10-repairs.js';
+import { Shelf1766100000000 } from './migrations/11-shelf.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -28,6 +29,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Jobs1765100000000,
       Bench1765200000000,
       Repairs1766000000000,
+      Shelf1766100000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,

@@ -7,6 +7,7 @@ import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { Shop, User } from '../people/people.entities.js';
 import { PhotoPart } from '../photos/photos.entities.js';
 import { CaseSeal } from '../seal/seal.entities.js';
+import { ShelfEntry } from '../shelf/shelf.entities.js';
 import { SystemLine, SystemVersion } from '../systems/systems.entities.js';
 import { Tool } from '../tools/tools.entities.js';
 import { Job } from '../work/jobs.entities.js';
@@ -33,4 +34,5 @@ export const ENTITIES = [
   Attempt,
   Setting,
   Tool,
+  ShelfEntry,
 ];

@@ -39,6 +39,8 @@ export interface DemoRepair extends DemoEvidence {
   /** Loose ends that were put right, and how. */
   readonly takenOut?: Readonly<Record<string, string>>;
   readonly closed?: boolean;
+  /** What its capture is called on the shelf of known-goods. */
+  readonly shelf?: string;
 }
 
 export const kPa = (value: number) => value * 1e3;

@@ -142,6 +142,7 @@ export const REPAIRED_CASES: readonly DemoCase[] = [
         },
       ],
       closed: true,
+      shelf: 'Brindle, 1.4 petrol, new relay',
     },
   },
 ];

@@ -26,6 +26,7 @@ import { CasesService } from '../cases/cases.service.js';
 import { EvidenceService } from '../evidence/evidence.service.js';
 import { Shop, User } from '../people/people.entities.js';
 import { RepairsService } from '../repairs/repairs.service.js';
+import { ShelfService } from '../shelf/shelf.service.js';
 import { SystemsService } from '../systems/systems.service.js';
 import { DEMO_SYSTEMS } from './systems.js';
 import type { DemoCase, DemoEvidence, DemoRepair } from './demo-case.js';
@@ -106,7 +107,13 @@ interface Bench {
   readonly system: DriveTables;
 }
 
-async function seedEvidence({ app, me, id, later, system }: Bench, read: DemoEvidence, faultPresent: boolean) {
+/** @returns ids of the captures */
+async function seedEvidence(
+  { app, me, id, later, system }: Bench,
+  read: DemoEvidence,
+  faultPresent: boolean,
+): Promise<string[]> {
+  const ids: string[] = [];
   const evidence = app.get(EvidenceService);
   for (const [kind, at, value, keyState] of read.entries) {
     await evidence.add(me, id, { kind, at, value, keyState, faultPresent }, later());
@@ -119,13 +126,15 @@ async function seedEvidence({ app, me, id, later, system }: Bench, read: DemoEvi
     const file = { label, fileName, keyState, faultPresent, sizeBytes: bytes.length, sha256, setup };
     await app.get(Originals).keep(sha256, bytes.length, () => [bytes]);
     const { levels, ...measured } = measureCapture(fileName, readCsv(bytes), { ...setup, system });
-    await app.get(CapturesService).save(me, id, file, measured, levelsInMemory(levels), { takenAt: later() });
+    const saving = { takenAt: later() };
+    ids.push((await app.get(CapturesService).save(me, id, file, measured, levelsInMemory(levels), saving)).id);
   }
+  return ids;
 }
 
 async function seedRepair(bench: Bench, verdict: Verdict, repair: DemoRepair): Promise<void> {
   const { app, me, id, later } = bench;
-  const { what, minutes, parts, leftOut = {}, stated, takenOut = {}, closed } = repair;
+  const { what, minutes, parts, leftOut = {}, stated, takenOut = {}, closed, shelf } = repair;
   const repairs = app.get(RepairsService);
   for (const { id: at, asks } of repairPlan(verdict).steps) {
     const done = asks === undefined ? { done: true } : { done: true, said: stated };
@@ -134,7 +143,8 @@ async function seedRepair(bench: Bench, verdict: Verdict, repair: DemoRepair): P
   }
   for (const value of parts) await repairs.repair(me, id, { at: PART, value }, later());
   await repairs.repair(me, id, { at: DONE, value: { what, changed: true, minutes } }, later());
-  await seedEvidence(bench, repair, false);
+  const [kept] = await seedEvidence(bench, repair, false);
   for (const [at, how] of Object.entries(takenOut)) await repairs.takenOut(me, id, { at, how }, later());
   if (closed) await repairs.close(me, id, later());
+  if (shelf !== undefined) await app.get(ShelfService).add(me, { captureId: kept, label: shelf });
 }

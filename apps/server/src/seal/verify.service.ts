@@ -46,7 +46,12 @@ export class VerifyService {
       const hashes = again
         .filter(({ at }) => at === link.id)
         .map(({ value }) => (value as AnalysisValue).analysisSha256);
-      await this.capture(link, hashes, findings, leftBehind.some(({ sequence }) => sequence > link.sequence));
+      await this.capture(
+        link,
+        hashes,
+        findings,
+        leftBehind.some(({ sequence }) => sequence > link.sequence),
+      );
     }
     for (const link of photos) await this.photo(link, findings);
     return {

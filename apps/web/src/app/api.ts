@@ -14,6 +14,7 @@ import type {
   Person,
   PhotoValue,
   PressureUnitName,
+  ShelfItem,
   ShopSettings,
   SystemHistory,
   SystemItem,
@@ -38,6 +39,11 @@ export interface BoardQuestion {
   readonly stage: CaseStage | '';
   /** Only what I opened. */
   readonly mine: boolean;
+  readonly verdict: Verdict | '';
+  /** Only what was opened longer ago than so many days; 0 for any age. */
+  readonly olderDays: number;
+  /** Only what this person opened; empty for anybody. */
+  readonly by: string;
 }
 
 /** What changes with a case's evidence. */
@@ -49,7 +55,7 @@ const caseAndBoard = (_result: unknown, _error: unknown, { caseId }: { caseId: s
 /** Everything asked of the server, cached by what it is about. */
 export const api = createApi({
   baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
-  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp', 'System', 'Tool'],
+  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp', 'System', 'Tool', 'Shelf'],
   endpoints: (build) => ({
     me: build.query<Me, void>({ query: () => 'session', providesTags: ['Me'] }),
     signIn: build.mutation<void, { email: string; password: string }>({
@@ -61,15 +67,23 @@ export const api = createApi({
       invalidatesTags: ['Me', 'Board', 'Case'],
     }),
     board: build.query<BoardPage, BoardQuestion>({
-      query: ({ page, search, stage, mine }) => ({
+      query: ({ page, search, stage, mine, verdict, olderDays, by }) => ({
         url: 'cases',
-        params: { page, ...(search && { search }), ...(stage && { stage }), ...(mine && { mine }) },
+        params: {
+          page,
+          ...(search && { search }),
+          ...(stage && { stage }),
+          ...(mine && { mine }),
+          ...(verdict && { verdict }),
+          ...(olderDays > 0 && { olderDays }),
+          ...(by && { by }),
+        },
       }),
       providesTags: ['Board'],
     }),
     openCase: build.mutation<
       { id: string },
-      { model: string; year?: number; engine: string; plate: string; complaint: string }
+      { model: string; year?: number; engine: string; plate: string; complaint: string; comebackOf?: string }
     >({
       query: (body) => ({ url: 'cases', method: 'POST', body }),
       invalidatesTags: ['Board'],
@@ -236,6 +250,15 @@ export const api = createApi({
       query: (body) => ({ url: 'session/pin', method: 'PUT', body }),
       invalidatesTags: ['Me'],
     }),
+    shelf: build.query<ShelfItem[], void>({ query: () => 'shelf', providesTags: ['Shelf'] }),
+    putOnShelf: build.mutation<{ id: string }, { captureId: string; label: string; temperatureC?: number }>({
+      query: (body) => ({ url: 'shelf', method: 'POST', body }),
+      invalidatesTags: ['Shelf'],
+    }),
+    retireKnownGood: build.mutation<void, { id: string; retired: boolean }>({
+      query: ({ id, ...body }) => ({ url: `shelf/${id}/retire`, method: 'POST', body }),
+      invalidatesTags: ['Shelf'],
+    }),
     tools: build.query<ToolItem[], void>({ query: () => 'tools', providesTags: ['Tool'] }),
     addTool: build.mutation<{ id: string }, ScaledTool>({
       query: (body) => ({ url: 'tools', method: 'POST', body }),
@@ -290,6 +313,9 @@ export const {
   useColleaguesQuery,
   useHandOverMutation,
   useSetCodeMutation,
+  useShelfQuery,
+  usePutOnShelfMutation,
+  useRetireKnownGoodMutation,
   useToolsQuery,
   useAddToolMutation,
   useToolUsedMutation,

@@ -25,6 +25,7 @@ export const router = createBrowserRouter([
         path: 'systems/:id',
         lazy: async () => ({ Component: (await import('../features/systems/composer-page')).ComposerPage }),
       },
+      { path: 'shelf', lazy: async () => ({ Component: (await import('../features/shelf/shelf-page')).ShelfPage }) },
       { path: 'shop', lazy: async () => ({ Component: (await import('../features/shop/shop-page')).ShopPage }) },
       {
         path: 'cases/:id/summary',

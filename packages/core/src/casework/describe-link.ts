@@ -80,6 +80,8 @@ function describeAround(
     }
     case 'reopen':
       return { title: 'Case opened again', text: reasonOf(value) };
+    case 'comeback':
+      return { title: 'Comeback', text: `of case ${(value as { readonly number: number }).number}` };
     case 'import': {
       const { shop, number } = value as { readonly shop: string; readonly number: number };
       return { title: 'Taken in', text: `from ${shop}, where it was case ${number}` };

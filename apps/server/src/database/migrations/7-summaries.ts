@@ -1,7 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
-import { SUMMARISE_ALL } from '../../cases/summaries.js';
 
-/** One row a case with what the board shows of it, so that it is found, filtered and paged without its evidence. */
+/**
+ * One row a case with what the board shows of it, so that it is found, filtered and paged without its evidence. The rows are
+ * written by the last migration that changes what stands in them.
+ */
 export class Summaries1765000000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`CREATE TABLE case_summaries (caseId CHAR(36) NOT NULL PRIMARY KEY, shopId CHAR(36) NOT NULL,
@@ -10,7 +12,6 @@ export class Summaries1765000000000 implements MigrationInterface {
       engine VARCHAR(60) NOT NULL, plate VARCHAR(20) NOT NULL, captures INT NOT NULL, readings INT NOT NULL,
       verdict VARCHAR(30) NULL, changedAt DATETIME(3) NOT NULL, version INT NOT NULL,
       INDEX paged (shopId, isOpen, number), FOREIGN KEY (caseId) REFERENCES cases (id))`);
-    await runner.query(SUMMARISE_ALL);
   }
 
   async down(runner: QueryRunner): Promise<void> {

@@ -1,5 +1,7 @@
+import { VERDICT_NAMES, VERDICTS, type Verdict } from '@jarro/core';
 import { Search } from 'lucide-react';
-import type { BoardQuestion } from '../../app/api';
+import { usePeopleQuery, type BoardQuestion } from '../../app/api';
+import { useMay } from '../session/use-may';
 
 const STAGES: readonly { readonly value: BoardQuestion['stage']; readonly label: string }[] = [
   { value: '', label: 'All cases' },
@@ -8,9 +10,16 @@ const STAGES: readonly { readonly value: BoardQuestion['stage']; readonly label:
   { value: 'closed', label: 'Closed' },
 ];
 
-/** Finds cases by words, by stage, and by who opened them. */
+const AGES: readonly { readonly value: number; readonly label: string }[] = [
+  { value: 0, label: 'Any age' },
+  { value: 2, label: 'Over 2 days' },
+  { value: 7, label: 'Over a week' },
+  { value: 30, label: 'Over a month' },
+];
+
+/** Finds cases by words, stage, what was found, age, and who opened them. */
 export function BoardFilters({
-  asked: { search, stage, mine },
+  asked: { search, stage, mine, verdict, olderDays, by },
   onAsk,
 }: {
   asked: BoardQuestion;
@@ -42,6 +51,32 @@ export function BoardFilters({
           </option>
         ))}
       </select>
+      <select
+        aria-label="What was found"
+        className="input w-auto max-w-48"
+        value={verdict}
+        onChange={(event) => onAsk({ verdict: event.target.value as Verdict | '' })}
+      >
+        <option value="">Whatever was found</option>
+        {(Object.keys(VERDICTS) as Verdict[]).map((value) => (
+          <option key={value} value={value}>
+            {VERDICT_NAMES[value]}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="Age"
+        className="input w-auto"
+        value={olderDays}
+        onChange={(event) => onAsk({ olderDays: Number(event.target.value) })}
+      >
+        {AGES.map(({ value, label }) => (
+          <option key={value} value={value}>
+            {label}
+          </option>
+        ))}
+      </select>
+      <People by={by} onAsk={onAsk} />
       <label className="flex min-h-11 items-center gap-2 px-1">
         <input
           type="checkbox"
@@ -52,5 +87,27 @@ export function BoardFilters({
         Opened by me
       </label>
     </form>
+  );
+}
+
+/** Whose cases: for a lead, who sees the shop's people. */
+function People({ by, onAsk }: { by: string; onAsk: (changes: Partial<BoardQuestion>) => void }) {
+  const may = useMay();
+  const { data: people } = usePeopleQuery(undefined, { skip: !may('manage') });
+  if (!people) return null;
+  return (
+    <select
+      aria-label="Opened by"
+      className="input w-auto max-w-44"
+      value={by}
+      onChange={(event) => onAsk({ by: event.target.value })}
+    >
+      <option value="">Opened by anybody</option>
+      {people.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+    </select>
   );
 }

@@ -8,7 +8,9 @@ import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { BoardFilters } from './board-filters';
+import { EVERYTHING } from './everything';
 import { OpenCase } from './open-case';
+import { TakeIn } from './take-in';
 
 interface Column {
   readonly title: string;
@@ -32,22 +34,25 @@ const COLUMNS: readonly Column[] = [
 ];
 
 export function Board() {
-  const [asked, ask] = useState<BoardQuestion>({ page: 1, search: '', stage: '', mine: false });
+  const [asked, ask] = useState<BoardQuestion>(EVERYTHING);
   // While somebody types the list follows when there is time.
   const search = useDeferredValue(asked.search);
   const { data: board, error } = useBoardQuery({ ...asked, search });
   const cases = board?.cases;
   const { page } = asked;
   const setPage = (next: number) => ask({ ...asked, page: next });
-  const isNarrowed = search.trim() !== '' || asked.stage !== '' || asked.mine;
+  const isNarrowed = JSON.stringify({ ...asked, search: search.trim(), page: 1 }) !== JSON.stringify(EVERYTHING);
   const [opening, setOpening] = useState(false);
   return (
     <main className="mx-auto max-w-[1280px] p-4">
       <div className="mb-4 flex flex-wrap items-end justify-between gap-3">
         <h1 className="text-3xl">Cases</h1>
-        <Button look="rust" onClick={() => setOpening(true)}>
-          <Plus aria-hidden className="size-5" /> Open a case
-        </Button>
+        <div className="flex flex-wrap gap-2">
+          <TakeIn />
+          <Button look="rust" onClick={() => setOpening(true)}>
+            <Plus aria-hidden className="size-5" /> Open a case
+          </Button>
+        </div>
       </div>
       <BoardFilters asked={asked} onAsk={(changes) => ask({ ...asked, ...changes, page: 1 })} />
       <ErrorNotice text={errorText(error)} />
@@ -98,7 +103,9 @@ function CaseCard({ item }: { item: BoardCase }) {
     <Link to={`/cases/${item.id}`} className="card block p-4 transition-colors hover:border-ink">
       <div className="flex items-baseline justify-between gap-2">
         <span className="font-title text-xl font-bold">{item.vehicle?.model}</span>
-        <span className="label">No. {item.number}</span>
+        <span className="label">
+          {item.isComeback && <span className="font-semibold text-rust">comeback · </span>}No. {item.number}
+        </span>
       </div>
       <div className="label">
         {[item.vehicle?.year, item.vehicle?.engine, item.vehicle?.plate].filter(Boolean).join(' · ')}
@@ -115,12 +122,18 @@ function CaseCard({ item }: { item: BoardCase }) {
       <div className="mt-3 flex items-center justify-between border-t border-line pt-2 text-[0.93rem]">
         <Standing item={item} />
         <span className="text-soft">
-          {item.stage === 'closed' && 'closed · '}
+          {phaseOf(item)}
           {when(item.openedAt)}
         </span>
       </div>
     </Link>
   );
+}
+
+/** Where a decided case is, before its date. */
+function phaseOf({ stage, repaired }: BoardCase): string {
+  if (stage === 'open') return '';
+  return stage === 'closed' ? 'closed · ' : repaired ? 'in recheck · ' : 'to repair · ';
 }
 
 function Standing({ item }: { item: BoardCase }) {

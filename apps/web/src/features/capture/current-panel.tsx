@@ -10,6 +10,7 @@ import { ErrorNotice } from '../../ui/notice';
 import { mayBeVoided, standingCaptures } from '../case/evidence';
 import { useMayMeasure } from '../case/use-may-measure';
 import { VoidEntry } from '../case/void-entry';
+import { KnownGoodPanel } from '../shelf/known-good-panel';
 import { MeasureAgain } from './measure-again';
 import { AddCapture } from './add-capture';
 import { Findings } from './findings';
@@ -67,6 +68,7 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
             {mayAdd && <PickFile look="plain" onFile={take} />}
           </div>
           <CaptureView key={capture.id} capture={capture} />
+          <KnownGoodPanel key={`good ${capture.id}`} item={item} capture={capture} />
         </>
       ) : (
         mayAdd && <DropZone onFile={take} />

@@ -144,6 +144,7 @@ function CaseTitle({ item }: { item: CaseDetail }) {
         <span className="text-soft"> / {item.number} · </span>
         {item.vehicle?.model}
       </h1>
+      <Visits item={item} />
       <p className="min-w-0 flex-1 truncate text-soft" title={item.complaint}>
         {item.vehicle?.engine} · {item.vehicle?.plate} · {item.complaint}
       </p>
@@ -161,4 +162,17 @@ function CaseTitle({ item }: { item: CaseDetail }) {
       </div>
     </div>
   );
+}
+
+/** The case that this vehicle comes back from, and those that it came back with. */
+function Visits({ item: { comebackOf, comebacks } }: { item: CaseDetail }) {
+  const visits = [
+    ...(comebackOf ? [{ ...comebackOf, words: 'comeback of case' }] : []),
+    ...comebacks.map((one) => ({ ...one, words: 'came back as case' })),
+  ];
+  return visits.map(({ id, number, words }) => (
+    <Link key={id} to={`/cases/${id}`} className="font-semibold text-rust underline underline-offset-4">
+      {words} {number}
+    </Link>
+  ));
 }

@@ -7,6 +7,7 @@ import { ErrorNotice } from '../../ui/notice';
 import { useTheBench } from '../case/bench';
 import { StageFrame } from '../case/stage-head';
 import { useMay } from '../session/use-may';
+import { PutOnShelf } from '../shelf/put-on-shelf';
 import { Reopen } from './reopen';
 import { handOverOf } from './use-recheck';
 
@@ -51,6 +52,7 @@ export function HandOverStage({ item }: { item: CaseDetail }) {
           Close the case
         </Button>
       )}
+      <PutOnShelf item={item} />
       {may('decide') && item.stage !== 'open' && <Reopen caseId={item.id} />}
     </StageFrame>
   );

@@ -1,0 +1,128 @@
+import { caseBench, holdAgainst, KEY_STATE_NAMES, knownGoodOf, type HeldAgainst, type KnownGood } from '@jarro/core';
+import { Check, TriangleAlert } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { grouped } from '@jarro/core';
+import { useShelfQuery } from '../../app/api';
+import type { CaseDetail, ShelfItem } from '@jarro/api-types';
+import { TurnOverlay } from '../../charts/turn-overlay';
+import { useTheBench } from '../case/bench';
+import { evidenceOf, type LinkedCapture } from '../case/evidence';
+
+/** A capture held against the shop's known-goods of its kind: one turn on the other, and the numbers with what they may differ by. */
+export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: LinkedCapture }) {
+  const { data: shelf } = useShelfQuery();
+  const { rules, profile } = useTheBench();
+  const [chosen, setChosen] = useState<string>();
+  const one = useMemo(() => numbersOf(item, capture, rules), [item, capture, rules]);
+  const goods = useMemo(() => ofTheKind(shelf ?? [], item, capture, one), [shelf, item, capture, one]);
+  if (!one || goods.length === 0) return null;
+  const shown = goods.find(({ id }) => id === chosen) ?? goods[0];
+  const known = item.system !== null && !item.system.shipped;
+  const held = holdAgainst(
+    one,
+    goods.map(({ numbers }) => numbers),
+    known ? profile.pump.windingOhm : undefined,
+  );
+  const turnA = capture.analysis?.turnA;
+  return (
+    <section aria-label="Beside the known-good" className="space-y-2 border-t border-line pt-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <h3 className="mr-auto text-xl">Beside the known-good</h3>
+        {goods.length > 1 && (
+          <select
+            aria-label="Known-good shown"
+            className="input w-auto max-w-72"
+            value={shown.id}
+            onChange={(event) => setChosen(event.target.value)}
+          >
+            {goods.map(({ id, label }) => (
+              <option key={id} value={id}>
+                {label}
+              </option>
+            ))}
+          </select>
+        )}
+      </div>
+      <div className="grid items-center gap-4 md:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+        {turnA && shown.turnA ? (
+          <TurnOverlay before={{ name: shown.label, turnA: shown.turnA }} after={{ name: 'this capture', turnA }} />
+        ) : (
+          <p className="text-soft">One of the two shows no turn, so only their numbers are compared.</p>
+        )}
+        <Held held={held} />
+      </div>
+      <p className="label">
+        {goods.length === 1 ? 'One known-good' : `${goods.length} known-goods`} of {shown.systemName || 'this kind'},{' '}
+        {KEY_STATE_NAMES[one.keyState].toLowerCase()}; shown is that of case {shown.caseNumber}.
+      </p>
+    </section>
+  );
+}
+
+function Held({ held }: { held: readonly HeldAgainst[] }) {
+  return (
+    <table className="w-full text-right">
+      <thead className="label">
+        <tr className="border-b-2 border-ink">
+          <th />
+          <th className="font-normal">here</th>
+          <th className="font-normal">known-good</th>
+          <th className="pl-3 text-left font-normal" />
+        </tr>
+      </thead>
+      <tbody>
+        {held.map(({ name, unit, value, median, tolerance, within, note }) => (
+          <tr key={name} className="border-b border-line">
+            <th scope="row" className="py-1 text-left font-normal">
+              {name}
+              {note && <span className="label block">{note}</span>}
+            </th>
+            <td className="text-lg font-bold">{textOf(value, unit)}</td>
+            <td>
+              {textOf(median, unit)} <span className="label">± {textOf(tolerance, unit)}</span>
+            </td>
+            <td className={`pl-3 text-left font-semibold ${within ? 'text-mineral' : 'text-rust'}`}>
+              <span className="flex items-center gap-1">
+                {within ? <Check aria-hidden className="size-4" /> : <TriangleAlert aria-hidden className="size-4" />}
+                {within ? 'alike' : 'differs'}
+              </span>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function textOf(value: number, unit: HeldAgainst['unit']): string {
+  return unit === 'rpm' ? `${grouped(value)} rpm` : `${value.toFixed(unit === 'A' ? 2 : 0)} ${unit}`;
+}
+
+/** This capture's numbers with the volts that were read at the pump beside it. */
+function numbersOf(
+  item: CaseDetail,
+  capture: LinkedCapture,
+  rules: Parameters<typeof caseBench>[1],
+): KnownGood | undefined {
+  const ramp = capture.analysis?.ramp;
+  if (!ramp) return undefined;
+  const keyState = capture.link.keyState ?? 'prime';
+  const ladder = caseBench(evidenceOf(item), rules).ladders.find((one) => one.keyState === keyState);
+  const pumpAt = ladder?.rungs.findIndex(({ side }) => side === 'pump') ?? -1;
+  const [feed, ground] = [ladder?.rungs[pumpAt]?.volts, ladder?.rungs[pumpAt + 1]?.volts];
+  return knownGoodOf(ramp, keyState, feed !== undefined && ground !== undefined ? { pumpV: feed - ground } : {});
+}
+
+/** Of the same system where the case has one, else of the same kind of system; never of this capture itself. */
+function ofTheKind(
+  shelf: readonly ShelfItem[],
+  { system, intake }: CaseDetail,
+  { id }: LinkedCapture,
+  one: KnownGood | undefined,
+): readonly ShelfItem[] {
+  const others = shelf.filter(
+    (good) => !good.retired && good.captureId !== id && good.numbers.keyState === one?.keyState,
+  );
+  if (system?.line !== undefined) return others.filter(({ systemLine }) => systemLine === system.line);
+  return intake.system === 'unknown' ? [] : others.filter(({ systemKind }) => systemKind === intake.system);
+}
