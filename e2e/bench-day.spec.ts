@@ -51,6 +51,7 @@ test('a technician takes a bad pump from the scope’s file to an allowed verdic
   await expect(page.getByRole('heading', { name: 'Pump condemned' })).toBeVisible();
 
   await page.getByRole('link', { name: 'Summary' }).click();
+  await expect(page.getByRole('button', { name: 'Print this page' })).toBeVisible();
   await expect(page.getByText('Supply proven: 0.20 V of 0.50 V allowed.')).toBeVisible();
   await expect(page.getByText(/seal [0-9a-f]{10}/).first()).toBeVisible();
   expect(problems).toEqual([]);
@@ -225,6 +226,12 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
   await page.getByRole('link', { name: 'Summary' }).click();
   await expect(page.getByRole('heading', { name: 'Pump condemned' })).toBeVisible();
   await picture(page, 'summary');
+
+  await page.goto('/');
+  await page.getByText('Sable Ivel').click();
+  await goTo(page, 'Recheck');
+  await expect(page.getByRole('img', { name: /before and after on one angle/ })).toBeVisible();
+  await picture(page, 'recheck');
 
   await page.goto('/');
   await page.getByText('Marrow Finch').click();

@@ -264,7 +264,6 @@ test('photos are kept with the case; what is none is refused', async ({ page }) 
   await send(large);
   await expect(page.getByRole('alert')).toContainText('50 MiB, over the limit of 20 MiB');
   await goTo(page, 'Repair');
-  await seenTo(page);
   await page.getByLabel(/Write down/).fill('Relay and socket replaced.');
   await page.getByRole('button', { name: 'Keep this note' }).click();
   await expect(page.getByText('Relay and socket replaced.')).toBeVisible();

@@ -223,7 +223,6 @@ test('key states are kept apart on the ribbon, and a sum is one key away and kep
   await sums.getByLabel('Before it').fill('14.2');
   await sums.getByLabel('After it').fill('13');
   await sums.getByRole('textbox', { name: 'Current' }).fill('5');
-  await picture(page, 'sums');
   await sums.getByRole('button', { name: 'Keep in the case, with its formula' }).click();
   await expect(sums.getByRole('button', { name: 'Kept in the case' })).toBeVisible();
   await page.keyboard.press('F2');

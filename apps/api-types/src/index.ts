@@ -2,6 +2,7 @@
 export type * from './cases.js';
 export type * from './evidence.js';
 export type * from './jobs.js';
+export type * from './learned.js';
 export type * from './people.js';
 export type * from './shelf.js';
 export type * from './systems.js';

@@ -13,6 +13,7 @@ import { EvidenceModule } from './evidence/evidence.module.js';
 import { HealthModule } from './health/health.module.js';
 import { cacheByName } from './http/assets.js';
 import { ProblemFilter } from './http/problem.filter.js';
+import { LearnedModule } from './learned/learned.module.js';
 import { PeopleModule } from './people/people.module.js';
 import { PhotosModule } from './photos/photos.module.js';
 import { ReportsModule } from './reports/reports.module.js';
@@ -49,6 +50,7 @@ export class AppModule {
         ReportsModule,
         BundlesModule,
         ShelfModule,
+        LearnedModule,
         SealModule,
         HealthModule,
         UpkeepModule,

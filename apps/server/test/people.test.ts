@@ -105,6 +105,8 @@ describe('the first real start', () => {
       town: 'Ostlemere',
       rules: { ...DEFAULT_HOUSE_RULES, supplyDropV: 0.3, volumeLph: 90 },
       pressureUnit: 'psi',
+      labourRate: 88,
+      currency: '£',
     };
     await lead
       .put('/api/shop')

@@ -173,6 +173,7 @@ const ROWS: readonly Row[] = [
     body: { retired: true },
     answers: { nobody: 401, adviser: 403, else: 404 },
   },
+  { route: 'GET /api/learned', answers: { nobody: 401, else: 200 } },
   { route: 'GET /api/audit', answers: { ...LEAD, else: 200 } },
   { route: 'DELETE /api/session', answers: { else: 204 } },
 ];

@@ -92,6 +92,7 @@ export {
   type NextTest,
   type SuspectWeight,
 } from './casework/diagnose.js';
+export { shopWeights, type FoundCounts } from './inference/shop-weights.js';
 export * from './terms/verdicts.js';
 export { weightNeeded, type GateResult } from './verdict/gates.js';
 export type { Contradiction } from './inference/contradictions.js';

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { AuditModule } from '../audit/audit.module.js';
+import { LearnedModule } from '../learned/learned.module.js';
 import { SystemsModule } from '../systems/systems.module.js';
 import { WorkModule } from '../work/work.module.js';
 import { Board } from './board.js';
@@ -11,7 +12,7 @@ import { ChangesController } from './changes.controller.js';
 
 /** Cases: the board, one case under its lock, verdicts, what changed. */
 @Module({
-  imports: [AuditModule, SystemsModule, WorkModule],
+  imports: [AuditModule, LearnedModule, SystemsModule, WorkModule],
   controllers: [CasesController, ChangesController],
   providers: [Board, CaseAccess, CaseWatch, CasesService],
   exports: [CaseAccess, CasesService],

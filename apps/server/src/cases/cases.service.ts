@@ -31,6 +31,7 @@ import { AuditService } from '../audit/audit.service.js';
 import { CaseAccess } from './case-access.js';
 import { head, peopleOf, vehicleOf } from './case-head.js';
 import type { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
+import { LearnedService } from '../learned/learned.service.js';
 import { rulesOf } from '../people/shop-rules.js';
 import { groundOf, judge } from './judge.js';
 import { summarise } from './summaries.js';
@@ -42,6 +43,7 @@ export class CasesService {
     private readonly access: CaseAccess,
     private readonly audit: AuditService,
     private readonly systems: SystemsService,
+    private readonly learned: LearnedService,
     private readonly pool: WorkPool,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
@@ -178,7 +180,9 @@ export class CasesService {
   async file(me: SignedIn, id: string): Promise<WrittenCase> {
     const item = await this.access.find(me, id);
     const { links, analyses } = await this.evidence(id);
-    const evidence = presentEvidence(groundOf(item.complaint, links, analyses), item.stage);
+    const found = await this.learned.counted(me.shop);
+    const ground = { ...groundOf(item.complaint, links, analyses), ...(found && { found }) };
+    const evidence = presentEvidence(ground, item.stage);
     return writeCase(item.complaint, evidence, rulesOf(me.shop));
   }
 
@@ -217,7 +221,9 @@ export class CasesService {
   /** What the verdict would rest on, and whether the gate or a lead lets it pass. */
   private async weigh(me: SignedIn, { id, complaint, stage }: Case, { kind, statement, overrideReason }: DecideDto) {
     const { links, analyses } = await this.evidence(id);
-    const evidence = presentEvidence(groundOf(complaint, links, analyses), stage);
+    const found = await this.learned.counted(me.shop);
+    const ground = { ...groundOf(complaint, links, analyses), ...(found && { found }) };
+    const evidence = presentEvidence(ground, stage);
     const rules = rulesOf(me.shop);
     const { ledger } = judge(evidence, rules);
     const diagnosis = await this.pool.weigh({ evidence, rules });

@@ -17,8 +17,11 @@ export interface ReportTask {
 interface Pdfmake {
   setFonts(fonts: TFontDictionary): void;
   setUrlAccessPolicy(may: (url: string) => boolean): void;
+  setLocalAccessPolicy(may: (path: string) => boolean): void;
   createPdf(definition: TDocumentDefinitions): { getBuffer(): Promise<Buffer> };
 }
+
+const FONT_FILES: ReadonlySet<unknown> = new Set(Object.values(FONTS).flatMap((font) => Object.values(font)));
 
 let pdfmake: Pdfmake | undefined;
 
@@ -27,8 +30,9 @@ function thePdfmake(): Pdfmake {
   if (!pdfmake) {
     pdfmake = createRequire(import.meta.url)('pdfmake') as Pdfmake;
     pdfmake.setFonts(FONTS);
-    // Nothing of a case may make the server fetch anything.
+    // Nothing of a case may make the server fetch or read anything but its fonts.
     pdfmake.setUrlAccessPolicy(() => false);
+    pdfmake.setLocalAccessPolicy((path) => FONT_FILES.has(path));
   }
   return pdfmake;
 }

@@ -9,6 +9,7 @@ import type {
   CaseStage,
   CaseDetail,
   Colleague,
+  Learned,
   Me,
   NewEntry,
   Person,
@@ -259,6 +260,7 @@ export const api = createApi({
       query: ({ id, ...body }) => ({ url: `shelf/${id}/retire`, method: 'POST', body }),
       invalidatesTags: ['Shelf'],
     }),
+    learned: build.query<Learned, void>({ query: () => 'learned', providesTags: ['Board', 'Me'] }),
     tools: build.query<ToolItem[], void>({ query: () => 'tools', providesTags: ['Tool'] }),
     addTool: build.mutation<{ id: string }, ScaledTool>({
       query: (body) => ({ url: 'tools', method: 'POST', body }),
@@ -313,6 +315,7 @@ export const {
   useColleaguesQuery,
   useHandOverMutation,
   useSetCodeMutation,
+  useLearnedQuery,
   useShelfQuery,
   usePutOnShelfMutation,
   useRetireKnownGoodMutation,

@@ -26,6 +26,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/systems/composer-page')).ComposerPage }),
       },
       { path: 'shelf', lazy: async () => ({ Component: (await import('../features/shelf/shelf-page')).ShelfPage }) },
+      {
+        path: 'learned',
+        lazy: async () => ({ Component: (await import('../features/learned/learned-page')).LearnedPage }),
+      },
       { path: 'shop', lazy: async () => ({ Component: (await import('../features/shop/shop-page')).ShopPage }) },
       {
         path: 'cases/:id/summary',

@@ -33,6 +33,7 @@ export function Shell() {
   const places = [
     { to: '/systems', name: 'Systems' },
     { to: '/shelf', name: 'Known-goods' },
+    { to: '/learned', name: 'Learned' },
     { to: '/rules', name: 'House rules' },
     ...(me.user.role === 'lead' ? [{ to: '/shop', name: 'The shop' }] : []),
   ];

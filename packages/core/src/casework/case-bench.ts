@@ -41,7 +41,10 @@ function wrongScales({ captures }: CaseEvidence): string[] {
 
 /** The weights of a case and everything that follows from them. Takes tens of milliseconds: off the page's thread. */
 export function weighCase(evidence: CaseEvidence, rules: HouseRules): Diagnosis {
-  return diagnose(caseProfile(evidence.intake, evidence.system), caseReadings(evidence), {
+  const profile = caseProfile(evidence.intake, evidence.system);
+  const { found } = evidence;
+  return diagnose(profile, caseReadings(evidence), {
+    ...(found && { closedCases: found }),
     rules,
     batterySupported: evidence.intake.batterySupport !== 'none',
     complaint: evidence.complaint ?? '',

@@ -4,6 +4,8 @@ import { HELPS } from '../evidence/how-taken.js';
 import { READING_KINDS, type Reading, type ReadingKind } from '../evidence/reading.js';
 import { findPlace, type Place } from '../evidence/registry.js';
 import { FieldError, readFiled, type ValueSchema } from '../evidence/values.js';
+import type { FoundCounts } from '../inference/shop-weights.js';
+import { VERDICTS } from '../terms/verdicts.js';
 import { checkHouseRules, DEFAULT_HOUSE_RULES, type HouseRules } from '../rules/house-rules.js';
 import { KEY_STATES, type KeyState } from '../terms/key-states.js';
 import { REFERENCES, TRUSTS } from '../terms/references.js';
@@ -19,6 +21,8 @@ export interface CaseFile {
   readonly batterySupported: boolean;
   readonly readings: readonly Reading[];
   readonly rules: HouseRules;
+  /** The shop's own closed cases by what was found; absent where the house doesn't count them. */
+  readonly closedCases?: FoundCounts;
 }
 
 export type CheckedCase = { readonly case: CaseFile } | { readonly problems: readonly FieldProblem[] };
@@ -43,6 +47,7 @@ export function checkCase(content: unknown): CheckedCase {
     add('batterySupport', 'Say none, charger or jump-pack.');
   }
   const rules = readRules(content, add);
+  const closedCases = readCounts(content.closedCases, add);
   if (problems.length > 0 || !system) return { problems };
   return {
     case: {
@@ -51,6 +56,7 @@ export function checkCase(content: unknown): CheckedCase {
       batterySupported: batterySupport !== 'none',
       readings,
       rules,
+      ...(closedCases && { closedCases }),
     },
   };
 }
@@ -77,6 +83,19 @@ function readSystem(value: unknown, add: Add): SystemProfile | undefined {
   read.problems.forEach(({ field, message }) => add(field ? `system.${field}` : 'system', message));
   return undefined;
 }
+
+/** How often each verdict was found in the shop's own cases. */
+function readCounts(value: unknown, add: Add): FoundCounts | undefined {
+  if (value === undefined) return undefined;
+  const whole = (count: unknown) => Number.isInteger(count) && Number(count) >= 0 && Number(count) <= MOST_CASES;
+  if (isObject(value) && Object.entries(value).every(([verdict, count]) => verdict in VERDICTS && whole(count))) {
+    return value;
+  }
+  add('closedCases', 'Say of each verdict how many closed cases found it: whole numbers by the verdict’s name.');
+  return undefined;
+}
+
+const MOST_CASES = 1e6;
 
 /** The house's own rules where given, the usual ones else. */
 function readRules({ order = DEFAULT_HOUSE_RULES.order, limits = {}, rules: own = {} }: Json, add: Add): HouseRules {

@@ -6,6 +6,7 @@ import { FILE_UNITS, schemaOf, type ValueSchema } from '../evidence/values.js';
 import { NUMBER_RULES, SCHOOL_RULES } from '../rules/house-rules.js';
 import { KEY_STATES } from '../terms/key-states.js';
 import { REFERENCES, TRUSTS } from '../terms/references.js';
+import { VERDICTS } from '../terms/verdicts.js';
 import { PATHS } from '../vehicle/templates.js';
 
 /**
@@ -60,6 +61,12 @@ export function caseSchema(system: object): object {
         type: 'object',
         description: 'Short for the two drops of `rules`',
         properties: { supplyDropV, groundDropV },
+      },
+      closedCases: {
+        type: 'object',
+        description: 'The shop’s own closed cases by verdict; they count where the rule ownCases says so',
+        propertyNames: { enum: Object.keys(VERDICTS) },
+        additionalProperties: { type: 'integer', minimum: 0 },
       },
       readings: { type: 'array', maxItems: 2000, items: readingSchema() },
       rules: { type: 'object', description: 'House rules; what is absent is usual', properties: rules },

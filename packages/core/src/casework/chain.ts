@@ -2,6 +2,7 @@ import { EMPTY_INTAKE, type Intake } from '../intake/intake.js';
 import type { CaseSystem } from '../intake/case-system.js';
 import { ENTRY_KINDS, type Entry, type EntryKind } from '../evidence/entry.js';
 import type { HowTaken } from '../evidence/how-taken.js';
+import type { FoundCounts } from '../inference/shop-weights.js';
 import type { RampResult } from '../measure/current/types.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { Verdict } from '../terms/verdicts.js';
@@ -157,6 +158,8 @@ export interface CaseGround {
   readonly links: readonly ChainLink[];
   /** What was measured of a capture of the pump current; undefined where there is none. */
   readonly rampOf: (captureId: string) => RampResult | undefined;
+  /** The shop's own closed cases by what was found, where the house counts them. */
+  readonly found?: FoundCounts;
 }
 
 /**
@@ -165,7 +168,7 @@ export interface CaseGround {
  * @param failed the verdict whose repair came before it
  */
 export function evidenceOf(
-  { complaint, links, rampOf }: CaseGround,
+  { complaint, links, rampOf, found }: CaseGround,
   { read, failed }: { readonly read: readonly ChainLink[]; readonly failed?: ChainLink },
 ): CaseEvidence {
   const system = systemOf(links);
@@ -182,7 +185,14 @@ export function evidenceOf(
   });
   const { intake } = newestIntake(links);
   const entries = entriesOf(read).map((entry) => ({ ...entry, faultPresent: present(entry) }));
-  return { complaint, intake, ...(system && { system }), entries: [...replaced(failed), ...entries], captures };
+  return {
+    complaint,
+    intake,
+    ...(system && { system }),
+    entries: [...replaced(failed), ...entries],
+    captures,
+    ...(found && { found }),
+  };
 }
 
 /** Ids of what was read between a finished repair and the reopening that followed it, if one did. */

@@ -5,6 +5,7 @@ import type { Reading, ReadingKind } from '../evidence/reading.js';
 import { STEP, stepsOf } from '../evidence/kinds/sweep.js';
 import { findContradictions, type Contradiction } from '../inference/contradictions.js';
 import { posterior, type PosteriorOptions } from '../inference/posterior.js';
+import { shopWeights, type FoundCounts } from '../inference/shop-weights.js';
 import { planTests } from '../planner/plan.js';
 import { whatRemains } from '../planner/remains.js';
 import { DEFAULT_HOUSE_RULES, type HouseRules } from '../rules/house-rules.js';
@@ -52,6 +53,8 @@ export interface Diagnosis {
 export interface DiagnoseOptions extends PosteriorOptions {
   /** The shop's own; the usual ones for what is absent. */
   readonly rules?: Partial<HouseRules>;
+  /** The shop's own closed cases by what was found; they count where the rules say so. */
+  readonly closedCases?: FoundCounts;
 }
 
 /** A reading moves a suspect when it changes its odds by this factor, as a natural logarithm. */
@@ -65,7 +68,12 @@ export function diagnose(
   options: DiagnoseOptions = {},
 ): Diagnosis {
   const weighed = taken(profile, readings);
-  const result = posterior(profile, weighed, options);
+  const { closedCases } = options;
+  const counts = options.rules?.ownCases === 'counted' && closedCases;
+  const result = posterior(profile, weighed, {
+    ...options,
+    ...(counts && { familyWeights: shopWeights(profile, counts) }),
+  });
   const contradictions = findContradictions(result, weighed);
   const rules = { ...DEFAULT_HOUSE_RULES, ...options.rules };
   const gates = verdictGates(result, weighed, contradictions, rules);

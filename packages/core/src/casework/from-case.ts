@@ -8,6 +8,7 @@ import { knownSensorTable, type CaseSystem } from '../intake/case-system.js';
 import type { StationKind, SystemProfile } from '../vehicle/profile.js';
 import { pressureSpec, type SystemKind } from '../vehicle/system-kinds.js';
 import { templateProfile, type PathKind } from '../vehicle/templates.js';
+import type { FoundCounts } from '../inference/shop-weights.js';
 import { findPlace } from '../evidence/registry.js';
 import type { CaptureResult } from '../evidence/records.js';
 import type { Reading } from '../evidence/reading.js';
@@ -59,6 +60,8 @@ export interface CaseEvidence {
   readonly system?: CaseSystem;
   readonly entries: readonly Entry[];
   readonly captures: readonly CaseCapture[];
+  /** The shop's own closed cases by what was found, where the house counts them. */
+  readonly found?: FoundCounts;
 }
 
 /**

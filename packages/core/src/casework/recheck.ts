@@ -78,14 +78,14 @@ function weigh({ intake, system, complaint = '' }: CaseEvidence, readings: reado
 
 /**
  * How much better the likeliest suspect that the verdict condemns explains each reading than a sound vehicle does, as a natural
- * logarithm by the reading's id; a sweep shows it by its most telling step.
+ * logarithm by the reading's id; the steps of a sweep are one test, and speak together.
  */
 function showingOf({ suspects }: Posterior, verdict: Verdict): ReadonlyMap<string, number> {
   const showing = new Map<string, number>();
   const guilty = suspects.find(({ suspect }) => verdictOf(suspect) === verdict);
   for (const [id, size] of guilty?.beyondSound ?? []) {
     const whole = id.split(STEP)[0];
-    showing.set(whole, Math.max(size, showing.get(whole) ?? -Infinity));
+    showing.set(whole, size + (showing.get(whole) ?? 0));
   }
   return showing;
 }

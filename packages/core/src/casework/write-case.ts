@@ -1,3 +1,4 @@
+import type { FoundCounts } from '../inference/shop-weights.js';
 import type { HouseRules } from '../rules/house-rules.js';
 import { caseProfile, caseReadings, type CaseEvidence } from './from-case.js';
 import type { Reading } from '../evidence/reading.js';
@@ -10,6 +11,7 @@ export interface WrittenCase {
   readonly complaint: string;
   readonly batterySupport: string;
   readonly rules: HouseRules;
+  readonly closedCases?: FoundCounts;
   readonly readings: readonly object[];
 }
 
@@ -21,6 +23,7 @@ export function writeCase(complaint: string, evidence: CaseEvidence, rules: Hous
     complaint,
     batterySupport: evidence.intake.batterySupport,
     rules,
+    ...(evidence.found && { closedCases: evidence.found }),
     readings: caseReadings(evidence).map(writeReading),
   };
 }

@@ -9,6 +9,9 @@ export const WAVEFORM_SCHOOLS = ['with-supply', 'never-alone'] as const;
 /** Whether the pump may be fed directly to part it from everything before it. */
 export const DIRECT_FEED_SCHOOLS = ['with-diagram', 'never'] as const;
 
+/** Whether the shop's own closed cases move the weights that suspects begin with. */
+export const OWN_CASES_SCHOOLS = ['ignored', 'counted'] as const;
+
 /** A shop's own limits and schools, in SI where the name says nothing else; shares 0 to 1. */
 export interface HouseRules {
   /** Most that may be lost from battery + to the pump's feed, loaded. */
@@ -18,6 +21,7 @@ export interface HouseRules {
   readonly order: Order;
   readonly waveform: (typeof WAVEFORM_SCHOOLS)[number];
   readonly directFeed: (typeof DIRECT_FEED_SCHOOLS)[number];
+  readonly ownCases: (typeof OWN_CASES_SCHOOLS)[number];
   /** Weight that the pump's families need before it may be condemned. */
   readonly pumpWeight: number;
   /** Longest time to prime pressure. */
@@ -38,6 +42,7 @@ export const DEFAULT_HOUSE_RULES: HouseRules = {
   order: 'best-value',
   waveform: 'with-supply',
   directFeed: 'with-diagram',
+  ownCases: 'ignored',
   pumpWeight: 0.95,
   riseTimeS: LIMITS.riseTimeS.value,
   holdLossPaPerMin: LIMITS.holdLossPaPerMin.value,
@@ -181,7 +186,7 @@ export function ruleText(unit: RuleUnit, value: number): string {
 }
 
 export const SCHOOL_RULES: {
-  readonly [K in 'order' | 'waveform' | 'directFeed']: SchoolRule<HouseRules[K]>;
+  readonly [K in 'order' | 'waveform' | 'directFeed' | 'ownCases']: SchoolRule<HouseRules[K]>;
 } = {
   order: {
     title: 'Where to begin',
@@ -213,6 +218,16 @@ export const SCHOOL_RULES: {
     },
     basis: 'It parts the pump from everything before it, but 12 V on the wrong pin destroys a sender or a module.',
     source: 'practitioners differ; common practice, no published source',
+  },
+  ownCases: {
+    title: 'This shop’s own cases',
+    schools: {
+      ignored: 'Don’t move the weights',
+      counted: 'Count: what is found often here weighs more',
+    },
+    basis:
+      'Closed, proven cases count beside the usual weights, which are worth thirty of them; nothing falls below a quarter of its usual weight. A shop that sees many of one kind of vehicle gains by it.',
+    source: 'Dirichlet prior on shares; the number thirty is a house rule, no published source',
   },
 };
 

@@ -1,4 +1,5 @@
 import { caseBench, type CaseBench, type CaseEvidence, type HouseRules, type Recheck } from '@jarro/core';
+import { useLearnedQuery } from '../../app/api';
 import { createContext, useContext, useMemo } from 'react';
 import type { CaseDetail } from '@jarro/api-types';
 import type { Worked } from '../../workers/weigher';
@@ -19,7 +20,9 @@ export interface Bench extends CaseBench {
 export const BenchContext = createContext<Bench | undefined>(undefined);
 
 export function useBench(item: CaseDetail, rules: HouseRules): Bench {
-  const evidence = useMemo(() => evidenceOf(item), [item]);
+  const { data: learned } = useLearnedQuery(undefined, { skip: rules.ownCases !== 'counted' });
+  const found = learned?.found;
+  const evidence = useMemo(() => ({ ...evidenceOf(item), ...(found && { found }) }), [item, found]);
   const bench = useMemo(() => caseBench(evidence, rules), [evidence, rules]);
   const weighed = useDiagnosis(evidence, rules);
   const rechecked = useRecheck(item);
