@@ -53,7 +53,7 @@ async function otherChecks() {
 }
 
 /** What starts and kills servers, or loads one, has the machine to itself: it measures time. */
-const ALONE = 'scripts/test/(start|database-kills)|test/trials/';
+const ALONE = 'scripts/test/(start|backup|database-kills)|test/trials/';
 
 // Each run starts from an empty database.
 await claim('test', 'a test run');

@@ -63,7 +63,7 @@ describe('bad input: exit 2, one line, no stack', () => {
     [['analyze', at('a.csv'), '--role', 'Ghost=other'], /no channel "Ghost"/],
     [['analyze', at('a.csv'), '--bars', '2.5'], /whole number/],
     [['analyze', at('a.csv'), '--scale', 'Pump current=0'], /other than zero/],
-    [['analyze', at('spec.json')], /No row of numbers/],
+    [['analyze', at('spec.json')], /This JSON is no capture/],
     [['convert', at('a.csv'), at('a.xyz')], /\.csv, \.wav, \.mat/],
     [['simulate', at('a.csv'), at('b.csv')], /not valid JSON/],
   ])('%j', (args, message) => {

@@ -33,7 +33,7 @@ let lead: Agent;
 let technician: Agent;
 
 beforeAll(async () => {
-  server = await startServer('cases');
+  server = await startServer('cases', { fill: 'people' });
   lead = await server.as('orsa@fennick.demo');
   technician = await server.as('jem@fennick.demo');
 }, 60_000);

@@ -49,7 +49,7 @@ let server: TestServer;
 
 beforeAll(async () => {
   line = new Line(Number(new URL(process.env.JARRO_TEST_DATABASE_URL ?? '').port));
-  server = await startServer('outage', { databasePort: await line.open() });
+  server = await startServer('outage', { fill: 'people', databasePort: await line.open() });
 }, 60_000);
 afterAll(async () => {
   await server.close();

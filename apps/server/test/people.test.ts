@@ -145,7 +145,7 @@ describe('photos', () => {
   let technician: Awaited<ReturnType<TestServer['as']>>;
   let id: string;
   beforeAll(async () => {
-    server = await startServer('photos');
+    server = await startServer('photos', { fill: 'people' });
     technician = await server.as('jem@fennick.demo');
     const vehicle = { model: 'Test Vehicle', engine: '1.0', plate: 'T1', complaint: 'cranks, no start' };
     id = ((await technician.post('/api/cases').send(vehicle).expect(201)).body as { id: string }).id;

@@ -1,6 +1,6 @@
-import type { StoredAnalysis, StoredChannel } from '@jarro/api-types';
-import type { CaseStage } from '@jarro/api-types';
+import type { CaseStage, StoredAnalysis } from '@jarro/api-types';
 import { InputError } from '@jarro/core';
+import type { CaptureFacts } from '../captures/content-hash.js';
 import type { EvidenceRecord } from '../evidence/evidence.entities.js';
 
 export const BUNDLE_FORMAT = 'jarro.bundle/1';
@@ -43,18 +43,8 @@ export interface Bundle {
   }[];
 }
 
-export interface BundledCapture {
-  readonly id: string;
-  readonly fileName: string;
-  readonly label: string;
-  readonly sizeBytes: number;
-  readonly sha256: string;
-  readonly sampleRateHz: number;
-  readonly samples: number;
-  readonly startS: number;
-  readonly channels: readonly StoredChannel[];
-  readonly pyramidLevels: number;
-}
+/** What is said of a capture beside its samples. */
+export type BundledCapture = CaptureFacts & { readonly id: string };
 
 const UUID = '[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}';
 

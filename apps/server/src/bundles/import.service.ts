@@ -200,7 +200,7 @@ async function checkCapture(
   if (!facts) throw new BundleError('a capture in it is missing.');
   // Captures of before samples were sealed can't be checked.
   if (!contentSha256) return;
-  const hash = new ContentHash({ ...facts, channels: [...facts.channels] });
+  const hash = new ContentHash(facts);
   for (const { name, channel, level, part } of chunks) hash.add(channel, level, part, await zip.bytes(name));
   if (hash.digest() !== contentSha256)
     throw new BundleError('the samples of a capture in it are missing or were changed.');

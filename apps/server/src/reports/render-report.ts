@@ -21,7 +21,14 @@ interface Pdfmake {
   createPdf(definition: TDocumentDefinitions): { getBuffer(): Promise<Buffer> };
 }
 
-const FONT_FILES: ReadonlySet<unknown> = new Set(Object.values(FONTS).flatMap((font) => Object.values(font)));
+const FONT_FILES: ReadonlySet<unknown> = new Set(
+  Object.values(FONTS).flatMap(({ normal, bold, italics, bolditalics }): unknown[] => [
+    normal,
+    bold,
+    italics,
+    bolditalics,
+  ]),
+);
 
 let pdfmake: Pdfmake | undefined;
 

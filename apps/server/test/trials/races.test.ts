@@ -25,7 +25,7 @@ let lead: Agent;
 let technician: Agent;
 
 beforeAll(async () => {
-  server = await startServer('races');
+  server = await startServer('races', { fill: 'people' });
   lead = await server.as('orsa@fennick.demo');
   technician = await server.as('jem@fennick.demo');
 }, 60_000);

@@ -4,7 +4,8 @@ import type { Stage } from '../terms/stages.js';
 import type { PressureUnitName } from '../units/display.js';
 import type { CaseSystem } from '../intake/case-system.js';
 import { FOUND_NAMES, type Verdict } from '../terms/verdicts.js';
-import { profileOf, type ChainLink } from './chain.js';
+import type { SystemProfile } from '../vehicle/profile.js';
+import type { ChainLink } from './chain.js';
 import { LEFT_IN, looseEnds, type LeftIn, type LeftInValue, type TakenOutValue } from './loose-ends.js';
 import { repairPlan, type RepairPlan } from './repair-plan.js';
 import type { RepairValue } from './repair-record.js';
@@ -21,6 +22,8 @@ export interface LinkGround {
   readonly links: readonly ChainLink[];
   readonly captures: readonly { readonly id: string; readonly label: string; readonly fileName: string }[];
   readonly unit: PressureUnitName;
+  /** The case's path, whose stations the links name. */
+  readonly profile: SystemProfile;
 }
 
 /** One link of a case's chain in words, in the reader's units. */
@@ -28,7 +31,7 @@ export function describeLink(link: ChainLink, ground: LinkGround): Described {
   const around = describeAround(link, ground);
   if (around) return { ...around, moment: '' };
   const { how, ...entry } = link;
-  return describeEvidence({ ...entry, ...how } as Describable, profileOf(ground.links), ground.unit);
+  return describeEvidence({ ...entry, ...how } as Describable, ground.profile, ground.unit);
 }
 
 /** The same as one sentence. */

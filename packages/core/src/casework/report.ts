@@ -127,6 +127,7 @@ interface VerdictLink {
 export function caseReport(ground: ReportGround): Report {
   const { shop, number, vehicle, plate, complaint, openedAt, stage, links, recheck, sealProblems } = ground;
   const voids = voidsOf(links);
+  const told = { ...ground, profile: profileOf(links) };
   const captures = reportedCaptures(ground);
   const verdict = verdictOf(ground, captures);
   const repair = repairOf(ground);
@@ -150,7 +151,7 @@ export function caseReport(ground: ReportGround): Report {
       const voided = voids.get(link.id)?.value as { readonly reason?: string } | undefined;
       return {
         sequence: link.sequence,
-        text: linkSentence(link, ground),
+        text: linkSentence(link, told),
         by: link.takenBy ?? 'someone who left',
         at: isoOf(link.takenAt),
         seal: link.hash,

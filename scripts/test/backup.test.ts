@@ -1,0 +1,71 @@
+import { spawnSync } from 'node:child_process';
+import { chmodSync, copyFileSync, existsSync, mkdirSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ended, signIn, start, stopAll } from './running.js';
+
+const folder = mkdtempSync(join(tmpdir(), 'jarro-backup-'));
+// Debian's database user has to get through to its own folder.
+chmodSync(folder, 0o711);
+const [first, second] = ['first', 'second'].map((name) => join(folder, name));
+for (const data of [first, second]) mkdirSync(data, { mode: 0o711 });
+
+afterAll(async () => {
+  await stopAll();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+const run = (script: string, data: string, file: string) =>
+  spawnSync(process.execPath, [`scripts/${script}.mjs`, file, '--demo'], {
+    env: { ...process.env, JARRO_DATA: data },
+    encoding: 'utf8',
+  });
+
+interface Answer {
+  readonly cases: readonly { readonly id: string; readonly number: number }[];
+}
+
+/** Every case of a running shop, as it is shown and as it verifies. */
+async function everything(address: string): Promise<unknown[]> {
+  const headers = await signIn(address);
+  const get = async (path: string) => (await fetch(`${address}/api/${path}`, { headers })).json() as Promise<unknown>;
+  const { cases } = (await get('cases')) as Answer;
+  const all = [...cases].sort((a, b) => a.number - b.number);
+  return Promise.all(all.flatMap(({ id }) => [get(`cases/${id}`), get(`cases/${id}/verify`)]));
+}
+
+it('backs a running shop up and brings all of it back elsewhere, byte for byte', async () => {
+  const file = join(folder, 'shop.sql.gz');
+  const running = await start(first);
+  const before = await everything(running.address);
+  expect(before.length).toBeGreaterThan(16);
+  const backup = run('backup', first, file);
+  expect([backup.status, backup.stderr]).toEqual([0, '']);
+  expect(statSync(file).mode & 0o077).toBe(0);
+  // A backup never replaces one.
+  expect(run('backup', first, file)).toMatchObject({
+    status: 1,
+    stderr: expect.stringContaining('is there already') as string,
+  });
+  running.child.kill('SIGTERM');
+  await ended(running.child);
+
+  // What is there is never touched, and what is no backup leaves nothing running.
+  expect(run('restore', first, file)).toMatchObject({
+    status: 1,
+    stderr: expect.stringContaining('data here already') as string,
+  });
+  const broken = join(folder, 'broken.sql.gz');
+  writeFileSync(broken, 'no backup');
+  expect(run('restore', second, broken)).toMatchObject({
+    status: 1,
+    stderr: expect.stringContaining('could not be read') as string,
+  });
+  rmSync(join(second, 'mariadb-demo'), { recursive: true, force: true });
+
+  expect(run('restore', second, file)).toMatchObject({ status: 0, stderr: '' });
+  copyFileSync(join(first, 'seal-demo.key'), join(second, 'seal-demo.key'));
+  const restored = await start(second);
+  expect(await everything(restored.address)).toEqual(before);
+  expect(existsSync(`${file}.part`)).toBe(false);
+}, 240_000);
