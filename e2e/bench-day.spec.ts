@@ -231,6 +231,7 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
   await page.getByText('Sable Ivel').click();
   await goTo(page, 'Recheck');
   await expect(page.getByRole('img', { name: /before and after on one angle/ })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'The failing tests again' })).toContainText('passes');
   await picture(page, 'recheck');
 
   await page.goto('/');

@@ -1,11 +1,13 @@
 import { ChevronDown } from 'lucide-react';
 import { useTheBench } from './bench';
+import { isRechecked } from './evidence';
 import { SCALE_ID } from './scale';
 
 /** Where the scale lies below everything: its leading suspect and the next test in one line at the screen's foot. */
 export function ScaleLine() {
   const { item, weighed } = useTheBench();
-  if (!weighed || !('diagnosis' in weighed) || item.evidence.length === 0) return null;
+  // After the repair the weights are no longer what matters.
+  if (!weighed || !('diagnosis' in weighed) || item.evidence.length === 0 || isRechecked(item)) return null;
   const { suspects, nextTests } = weighed.diagnosis;
   const [leading] = suspects;
   const [next] = nextTests;

@@ -58,11 +58,13 @@ function useNext(onReading: (reading: StationReading) => void, onStage: (stage: 
       open.length > 0 ? `${open.length} of ${plan.steps.length} particulars are open.` : 'Say that it is finished.';
     return { title: plan.title, why, go: () => onStage('repair') };
   }
+  // What isn't compared yet can't be ready.
   const recheck = rechecked && 'result' in rechecked ? rechecked.result : undefined;
+  if (!recheck) return undefined;
   const { fails, ready, needs } = handOverOf(item, rechecked);
   if (fails)
     return { title: 'The recheck fails', why: 'Reopen the case with what it taught.', go: () => onStage('recheck') };
-  const repeat = recheck?.repeats.find(({ result }) => result === 'open');
+  const repeat = recheck.repeats.find(({ result }) => result === 'open');
   const link = repeat && item.evidence.find(({ id }) => id === repeat.before);
   if (link) {
     const place = placeOfTest(questionOf(link), profile.stations.find(({ kind }) => kind === 'module')?.id);

@@ -41,9 +41,9 @@ export function LaddersCompared({ before, after }: { before: CaseBench; after: C
               <th scope="row" className="py-1 text-left font-normal">
                 {station.name}
               </th>
-              <td className="text-soft">{voltsText(volts(was, station.id))}</td>
-              <td className="font-bold">{voltsText(volts(is, station.id))}</td>
-              <td className="text-steel">{voltsText(healthyV)}</td>
+              <td className="text-soft whitespace-nowrap">{voltsText(volts(was, station.id))}</td>
+              <td className="pl-2 font-bold whitespace-nowrap">{voltsText(volts(is, station.id))}</td>
+              <td className="pl-2 text-steel whitespace-nowrap">{voltsText(healthyV)}</td>
             </tr>
           ))}
         </tbody>
@@ -92,10 +92,10 @@ export function SweepsCompared({ item }: { item: CaseDetail }) {
               <th scope="row" className="py-1 text-left font-normal">
                 {command} %
               </th>
-              <td className="text-soft">{amperes(step(was, command)?.currentA)}</td>
-              <td className="font-bold">{amperes(step(is, command)?.currentA)}</td>
-              <td className="text-soft">{pressure(step(was, command)?.pressurePa)}</td>
-              <td className="font-bold">{pressure(step(is, command)?.pressurePa)}</td>
+              <td className="text-soft whitespace-nowrap">{amperes(step(was, command)?.currentA)}</td>
+              <td className="pl-2 font-bold whitespace-nowrap">{amperes(step(is, command)?.currentA)}</td>
+              <td className="text-soft whitespace-nowrap">{pressure(step(was, command)?.pressurePa)}</td>
+              <td className="pl-2 font-bold whitespace-nowrap">{pressure(step(is, command)?.pressurePa)}</td>
             </tr>
           ))}
         </tbody>
