@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { buffer } from 'node:stream/consumers';
 import { crc32, deflateRawSync } from 'node:zlib';
 import sharp from 'sharp';
@@ -7,6 +8,7 @@ import yauzl from 'yauzl';
 import { ZipFile } from 'yazl';
 import { CaptureChunk, Original } from '../src/captures/captures.entities.js';
 import { Case } from '../src/cases/cases.entities.js';
+import { evidenceHash } from '../src/database/evidence-chain.js';
 import { csvOf, openCase, readVolts, startServer, upload, type Agent, type TestServer } from './support.js';
 
 // A case out of one shop and into another: all of it as it was, or none of it.
@@ -96,6 +98,27 @@ async function changed(change: (parts: Map<string, Buffer>) => void): Promise<Bu
   return zipOf(parts);
 }
 
+/** The bundle with one more link, sealed as it should be and holding nonsense. */
+const sealedAnew = (kind: string, value: unknown) =>
+  changed((parts) => {
+    const manifest = manifestOf(parts) as unknown as { case: { stage: string }; links: Record<string, unknown>[] };
+    const last = manifest.links[manifest.links.length - 1];
+    const content = {
+      ...{ id: randomUUID(), caseId, sequence: manifest.links.length + 1, kind, at: 'pump', value },
+      ...{
+        keyState: 'prime',
+        faultPresent: true,
+        how: null,
+        takenBy: last.takenBy,
+        takenAt: '2026-01-01T00:00:00.000Z',
+      },
+    };
+    const previousHash = String(last.hash);
+    manifest.links.push({ ...content, previousHash, hash: evidenceHash(previousHash, content) });
+    if (kind === 'verdict') manifest.case.stage = 'decided';
+    parts.set('bundle.json', Buffer.from(JSON.stringify(manifest)));
+  });
+
 const flipped = (bytes: Buffer) => Buffer.from(bytes.map((byte, i) => (i === bytes.length >> 1 ? byte ^ 1 : byte)));
 const manifestOf = (parts: Map<string, Buffer>) =>
   JSON.parse((parts.get('bundle.json') ?? '').toString()) as Record<string, never>;
@@ -145,6 +168,8 @@ describe('a bundle', () => {
       [await changed((parts) => parts.set('bundle.json', Buffer.from('{"format"'))), /no JSON/],
       [bundle.subarray(0, bundle.length - 400), /no zip|broken/],
       [Buffer.from('not a zip at all'), /no zip/],
+      [await sealedAnew('verdict', { kind: 'replace-everything', statement: 5 }), /not what a case holds/],
+      [await sealedAnew('voltage', { steps: 'none' }), /not what a case holds/],
       [escaping(), /invalid|no “/],
       [bomb(), /too large|unpacks to more/],
       [lying(), /can’t be unpacked|too many bytes|broken/],
