@@ -1,17 +1,6 @@
 import type { Verdict } from '../terms/verdicts.js';
 import * as steps from './repair-steps.js';
-
-/** One particular of a repair: ticked when it was seen to, or left out with a reason. */
-export interface RepairStep {
-  readonly id: string;
-  readonly text: string;
-  /** Why it matters, or what happens where it is left out. */
-  readonly why?: string;
-  /** What can hurt someone at this step. */
-  readonly caution?: string;
-  /** A value that only the maker's service information gives, written down with the tick. */
-  readonly asks?: string;
-}
+import type { RepairStep } from './repair-steps.js';
 
 /** How a repair is gone about, step by step. Common practice, no published source; service information comes first. */
 export interface RepairPlan {

@@ -1,7 +1,6 @@
 import { InputError } from '../errors.js';
 import { refuseOthers } from '../evidence/values.js';
-import type { ChainLink } from './chain.js';
-import type { RepairStep } from './repair-plan.js';
+import type { RepairStep } from './repair-steps.js';
 
 /** What a link of kind 'repair' is about: the whole of it, a part that went in, or one particular of the plan. */
 export const DONE = 'done';
@@ -25,7 +24,7 @@ export type Particular = { readonly done: true; readonly said?: string } | { rea
 
 export type RepairValue = RepairDone | FittedPart | Particular;
 
-export function isDone({ kind, at }: Pick<ChainLink, 'kind' | 'at'>): boolean {
+export function isDone({ kind, at }: { readonly kind: string; readonly at: string }): boolean {
   return kind === 'repair' && at === DONE;
 }
 

@@ -1,6 +1,16 @@
-import type { RepairStep } from './repair-plan.js';
-
 // The particulars that repairs are made of. Common practice, no published source; the service information comes first.
+
+/** One particular of a repair: ticked when it was seen to, or left out with a reason. */
+export interface RepairStep {
+  readonly id: string;
+  readonly text: string;
+  /** Why it matters, or what happens where it is left out. */
+  readonly why?: string;
+  /** What can hurt someone at this step. */
+  readonly caution?: string;
+  /** A value that only the maker's service information gives, written down with the tick. */
+  readonly asks?: string;
+}
 
 const VAPOUR =
   'Fuel vapour: no flame, spark or hot lamp near it, extinguisher at hand, doors open, glasses and gloves on. Local rules and licensed practice come first.';
