@@ -210,3 +210,43 @@ it('finds any byte that was changed of a repair or a hand-over', async () => {
   const verified = await technician.get(`/api/cases/${id}/verify`).expect(200);
   expect(verified.body).toMatchObject({ intact: false });
 });
+
+it('counts what was found by what was decided, and nothing that a lead decided against the gate', async () => {
+  const relay = await openCase(technician);
+  const read = (volts: readonly (readonly [string, number])[]) =>
+    volts.reduce(
+      (before, [at, value]) =>
+        before.then(() => readVolts(technician, relay, at, value).expect(201)).then(() => undefined),
+      Promise.resolve(),
+    );
+  await read([
+    ['battery', 12.5],
+    ['fuse', 12.45],
+    ['relay', 4.2],
+    ['pump', 4],
+    ['ground-pin', 0.02],
+  ]);
+  await technician
+    .post(`/api/cases/${relay}/verdicts`)
+    .send({ kind: 'replace-relay', statement: 'Contact burnt.' })
+    .expect(201);
+  await finishRepair(technician, relay, 'replace-relay');
+  await read([
+    ['battery', 12.5],
+    ['fuse', 12.45],
+    ['relay', 12.4],
+    ['pump', 12.2],
+    ['ground-pin', 0.07],
+  ]);
+  await answerRecheck(technician, relay);
+  await technician.post(`/api/cases/${relay}/close`).send({}).expect(204);
+  // Of this file's other cases one pump was closed, and one that a lead cleared against the gate.
+  const learned = await technician.get('/api/learned').expect(200);
+  expect(learned.body).toMatchObject({
+    found: { 'replace-pump': 1, 'replace-relay': 1 },
+    closed: 3,
+    overridden: 1,
+    comebacks: 0,
+    counted: false,
+  });
+});

@@ -20,11 +20,12 @@ export class LearnedService {
 
   /** Proven, closed cases by what was found. */
   async found({ id }: Pick<Shop, 'id'>): Promise<FoundCounts> {
-    const rows = await this.source.query<{ kind: Verdict; count: string }[]>(
-      `SELECT JSON_VALUE(v.value, '$.kind') AS kind, COUNT(*) AS count ${PROVEN} GROUP BY kind`,
+    // Not called `kind`: the links' own column of that name would be grouped by.
+    const rows = await this.source.query<{ decided: Verdict; count: string }[]>(
+      `SELECT JSON_VALUE(v.value, '$.kind') AS decided, COUNT(*) AS count ${PROVEN} GROUP BY decided`,
       [id],
     );
-    return Object.fromEntries(rows.map(({ kind, count }) => [kind, Number(count)]));
+    return Object.fromEntries(rows.map(({ decided, count }) => [decided, Number(count)]));
   }
 
   /** The same, where the house's weights count them; undefined where they don't. */
