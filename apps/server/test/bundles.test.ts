@@ -223,6 +223,20 @@ describe('a bundle', () => {
     ]);
     expect(await there.app.get(DataSource).getRepository(Original).countBy({})).toBeGreaterThan(0);
   });
+
+  it('with any byte of the file changed is refused, and is never a fault of the server’s', async () => {
+    const fresh = await startServer('bundles_c', { fill: 'people' });
+    const lead = await fresh.as('orsa@fennick.demo');
+    for (let k = 0; k < 24; k++) {
+      const at = Math.floor(((k + 0.5) / 24) * bundle.length);
+      const spoilt = Buffer.from(bundle);
+      spoilt[at] ^= 0xff;
+      const { status } = await takeIn(lead, spoilt);
+      // What stands beside the case (its reports, its file for the shell) isn't read back.
+      expect([201, 409, 422]).toContain(status);
+    }
+    await fresh.close();
+  }, 60_000);
 });
 
 async function secondCase(): Promise<string> {

@@ -135,4 +135,11 @@ export {
   type ReportGround,
   type SealedLink,
 } from './casework/report.js';
-export { holdAgainst, knownGoodOf, type HeldAgainst, type KnownGood } from './casework/known-good.js';
+export {
+  holdAgainst,
+  knownGoodOf,
+  provenCaptures,
+  pumpVolts,
+  type HeldAgainst,
+  type KnownGood,
+} from './casework/known-good.js';

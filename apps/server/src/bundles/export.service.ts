@@ -81,8 +81,13 @@ export class ExportService {
         links.filter(({ kind }) => kind === 'capture').map(({ value }) => value as CaptureValue),
       );
     zip.end();
-    zip.on('error', (error) => log.error({ err: error, caseId }, 'a bundle broke off'));
-    return { number, zip: zip.outputStream as unknown as Readable };
+    const stream = zip.outputStream as unknown as Readable;
+    // Whoever receives it sees it break off, rather than wait for the rest.
+    zip.on('error', (error: Error) => {
+      log.error({ err: error, caseId }, 'a bundle broke off');
+      stream.destroy(error);
+    });
+    return { number, zip: stream };
   }
 
   private async addChunks(zip: ZipFile, id: string): Promise<void> {

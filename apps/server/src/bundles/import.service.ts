@@ -7,7 +7,6 @@ import {
   findMeasure,
   InputError,
   presentEvidence,
-  recheck,
   recheckQuestion,
   type CaseGround,
   type Entry,
@@ -30,6 +29,7 @@ import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { log } from '../http/log.js';
 import { signCase } from '../seal/case-seal.js';
 import { Uploads } from '../uploads/uploads.js';
+import { WorkPool } from '../work/work-pool.js';
 import { BundleError, MANIFEST, PLACES, type Bundle, type BundledCapture } from './bundle.js';
 import { readManifest } from './bundle.dto.js';
 import { BundleZip } from './read-bundle.js';
@@ -53,6 +53,7 @@ export class ImportService {
     private readonly uploads: Uploads,
     private readonly originals: Originals,
     private readonly audit: AuditService,
+    private readonly pool: WorkPool,
   ) {}
 
   /**
@@ -66,7 +67,7 @@ export class ImportService {
     using zip = await BundleZip.open(upload.path, limitBytes);
     const bundle = readManifest((await zip.bytes(MANIFEST)).toString('utf8'));
     const links = checkChain(bundle);
-    checkSense(bundle, links);
+    await this.checkSense(bundle, links);
     const known = await this.source.getRepository(Case).findOneBy({ id: bundle.case.id });
     if (known) throw new ConflictException(alreadyHere(known.shopId === me.shop.id ? known.number : undefined));
     const chunks = new Map(bundle.captures.map(({ id }) => [id, chunksOf(zip, id)]));
@@ -74,6 +75,40 @@ export class ImportService {
     const kept = await this.keepOriginals(zip, bundle, links);
     await this.source.transaction((manager) => this.store(me, manager, { zip, bundle, links, chunks, kept }));
     return { id: bundle.case.id };
+  }
+
+  /**
+   * Whoever writes a bundle can seal nonsense: everything that is ever shown or weighed of a case is worked out once, and what
+   * can't be is refused here rather than at every look at it.
+   */
+  private async checkSense(
+    { case: { complaint, stage, number, openedAt }, captures, analyses }: Bundle,
+    links: readonly EvidenceRecord[],
+  ): Promise<void> {
+    const results = new Map(analyses.map(({ captureId, result }) => [captureId, result]));
+    const ground: CaseGround = { complaint, links, rampOf: (id) => results.get(id)?.ramp };
+    try {
+      entriesOf(links).forEach(refuseShapeless);
+      judge(presentEvidence(ground, stage), DEFAULT_HOUSE_RULES);
+      const question = recheckQuestion(ground, stage);
+      caseReport({
+        shop: { name: '', town: '' },
+        ...{ number, complaint, stage, openedAt, vehicle: '', plate: '' },
+        links: links.map((link) => ({ ...link, takenBy: null })),
+        captures: captures.map(({ id, label, fileName }) => ({
+          id,
+          label,
+          fileName,
+          analysis: results.get(id) ?? null,
+        })),
+        recheck: question && (await this.pool.recheck(question)),
+        unit: 'kPa',
+        sealProblems: [],
+      });
+    } catch (error) {
+      log.warn({ err: error }, 'a bundle whose entries make no sense');
+      throw new BundleError('its entries are not what a case holds.');
+    }
   }
 
   /** @returns hashes of those that are in the bundle */
@@ -179,35 +214,6 @@ function checkChain({ links, case: { id } }: Bundle): EvidenceRecord[] {
   if (broken !== undefined)
     throw new BundleError(`its entries don’t follow from one another, from number ${broken} on: it was changed.`);
   return rows;
-}
-
-/**
- * Whoever writes a bundle can seal nonsense: everything that is ever shown or weighed of a case is worked out once, and what
- * can't be is refused here rather than at every look at it.
- */
-function checkSense(
-  { case: { complaint, stage, number, openedAt }, captures, analyses }: Bundle,
-  links: readonly EvidenceRecord[],
-): void {
-  const results = new Map(analyses.map(({ captureId, result }) => [captureId, result]));
-  const ground: CaseGround = { complaint, links, rampOf: (id) => results.get(id)?.ramp };
-  try {
-    entriesOf(links).forEach(refuseShapeless);
-    judge(presentEvidence(ground, stage), DEFAULT_HOUSE_RULES);
-    const question = recheckQuestion(ground, stage);
-    caseReport({
-      shop: { name: '', town: '' },
-      ...{ number, complaint, stage, openedAt, vehicle: '', plate: '' },
-      links: links.map((link) => ({ ...link, takenBy: null })),
-      captures: captures.map(({ id, label, fileName }) => ({ id, label, fileName, analysis: results.get(id) ?? null })),
-      recheck: question && recheck(question),
-      unit: 'kPa',
-      sealProblems: [],
-    });
-  } catch (error) {
-    log.warn({ err: error }, 'a bundle whose entries make no sense');
-    throw new BundleError('its entries are not what a case holds.');
-  }
 }
 
 /** Earlier versions kept numbers that are slips today, and places that have other names: only what can't be read is refused. */

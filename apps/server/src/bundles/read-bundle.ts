@@ -54,24 +54,31 @@ export class BundleZip implements Disposable {
     return this.zip.openReadStreamPromise(entry);
   }
 
-  async bytes(name: string): Promise<Buffer> {
+  bytes(name: string): Promise<Buffer> {
+    return this.unpacked(name, buffer);
+  }
+
+  /** SHA-256 of one entry, and its length. */
+  digest(name: string): Promise<{ readonly sha256: string; readonly sizeBytes: number }> {
+    return this.unpacked(name, async (stream) => {
+      const hash = createHash('sha256');
+      let sizeBytes = 0;
+      for await (const part of stream) {
+        hash.update(part as Buffer);
+        sizeBytes += (part as Buffer).length;
+      }
+      return { sha256: hash.digest('hex'), sizeBytes };
+    });
+  }
+
+  /** What is packed wrongly is no fault of this server's. */
+  private async unpacked<T>(name: string, read: (stream: Readable) => Promise<T>): Promise<T> {
     try {
-      return await buffer(await this.stream(name));
+      return await read(await this.stream(name));
     } catch (error) {
       if (error instanceof BundleError) throw error;
       throw new BundleError(`${name} can’t be unpacked (${messageOf(error)}).`);
     }
-  }
-
-  /** SHA-256 of one entry, and its length. */
-  async digest(name: string): Promise<{ readonly sha256: string; readonly sizeBytes: number }> {
-    const hash = createHash('sha256');
-    let sizeBytes = 0;
-    for await (const part of await this.stream(name)) {
-      hash.update(part as Buffer);
-      sizeBytes += (part as Buffer).length;
-    }
-    return { sha256: hash.digest('hex'), sizeBytes };
   }
 }
 

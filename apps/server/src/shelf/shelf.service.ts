@@ -1,5 +1,5 @@
 import type { ShelfItem } from '@jarro/api-types';
-import { caseBench, knownGoodOf, phasesOf, presentEvidence, systemOf } from '@jarro/core';
+import { caseBench, knownGoodOf, presentEvidence, provenCaptures, pumpVolts, systemOf } from '@jarro/core';
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
@@ -50,10 +50,7 @@ export class ShelfService {
     const item = await this.access.find(me, link.caseId);
     const { links, analyses } = await this.cases.evidence(item.id);
     const ramp = analyses.get(captureId)?.result.ramp;
-    const { verdict, after, before } = phasesOf(links, item.stage);
-    const cleared = (verdict?.value as { kind?: string } | undefined)?.kind === 'no-fault-found';
-    const proven = [...after, ...(cleared ? before : [])].some(({ id }) => id === captureId);
-    if (item.stage !== 'closed' || !proven) {
+    if (!provenCaptures(links, item.stage).some(({ id }) => id === captureId)) {
       throw new ConflictException(
         'Only what was proven goes on the shelf: a capture of a closed case’s recheck, or of a pump that was cleared.',
       );
@@ -63,7 +60,7 @@ export class ShelfService {
     const numbers =
       ramp &&
       knownGoodOf(ramp, keyState, {
-        ...pumpVolts(evidence, keyState, me),
+        ...pumpVolts(caseBench(evidence, rulesOf(me.shop)).ladders, keyState),
         ...railPressure(evidence, keyState),
         ...(temperatureC !== undefined && { temperatureC }),
       });
@@ -94,15 +91,6 @@ export class ShelfService {
 }
 
 type Evidence = ReturnType<typeof presentEvidence>;
-
-/** Between the pump's own pins in that key state. */
-function pumpVolts(evidence: Evidence, keyState: string, me: SignedIn): { readonly pumpV?: number } {
-  const ladder = caseBench(evidence, rulesOf(me.shop)).ladders.find((one) => one.keyState === keyState);
-  const pumpAt = ladder?.rungs.findIndex(({ side }) => side === 'pump') ?? -1;
-  const feed = ladder?.rungs[pumpAt]?.volts;
-  const ground = ladder?.rungs[pumpAt + 1]?.volts;
-  return feed === undefined || ground === undefined ? {} : { pumpV: feed - ground };
-}
 
 function railPressure({ entries }: Evidence, keyState: string): { readonly pressurePa?: number } {
   const read = entries.findLast((one) => one.kind === 'pressure' && one.at === 'rail' && one.keyState === keyState);

@@ -62,7 +62,8 @@ export function recheck({ before, after, verdict }: RecheckQuestion): Recheck {
     const noScope =
       asked.kind === 'capture' && is.some(({ kind, value }) => kind === 'pattern' && value === NOT_POSSIBLE);
     if (!again) return { before: recordOf(id), result: noScope ? 'not-possible' : 'open' };
-    const result = again.value === NOT_POSSIBLE ? 'not-possible' : resultOf(left.get(again.id) ?? 0);
+    const told = again.value === NOT_POSSIBLE ? 'not-possible' : resultOf(left.get(again.id) ?? 0);
+    const result = told === 'unclear' && noScope ? 'not-possible' : told;
     return { before: recordOf(id), after: recordOf(again.id), result };
   });
   return { repeats: repeats.slice(0, MOST_REPEATS), remaining: remainingOf(weighed) };

@@ -45,9 +45,9 @@ export function verdictGrounds(
   unit: PressureUnitName,
 ): VerdictGrounds {
   const profile = caseProfile(evidence.intake, evidence.system);
-  const readings = new Map(caseReadings(evidence).map((reading) => [recordOf(reading.id), reading]));
+  const readings = caseReadings(evidence);
   const told = (id: string | undefined) => {
-    const reading = id === undefined ? undefined : readings.get(recordOf(id));
+    const reading = readings.find((one) => one.id === id) ?? readings.find((one) => recordOf(one.id) === id);
     return reading && sentenceOf(describeEvidence(reading, profile, unit));
   };
   const condemned: readonly Family[] = VERDICTS[verdict];

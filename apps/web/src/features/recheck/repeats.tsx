@@ -99,7 +99,7 @@ function Row({
           <Button look={result === 'open' ? 'rust' : 'plain'} aria-label={`Take again: ${name}`} onClick={take}>
             Take again
           </Button>
-          {result === 'open' && (
+          {(result === 'open' || result === 'unclear') && (
             <Button
               look="bare"
               disabled={isLoading}

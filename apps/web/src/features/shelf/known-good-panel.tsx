@@ -1,4 +1,12 @@
-import { caseBench, holdAgainst, KEY_STATE_NAMES, knownGoodOf, type HeldAgainst, type KnownGood } from '@jarro/core';
+import {
+  caseBench,
+  holdAgainst,
+  KEY_STATE_NAMES,
+  knownGoodOf,
+  pumpVolts,
+  type HeldAgainst,
+  type KnownGood,
+} from '@jarro/core';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { grouped } from '@jarro/core';
@@ -107,10 +115,7 @@ function numbersOf(
   const ramp = capture.analysis?.ramp;
   if (!ramp) return undefined;
   const keyState = capture.link.keyState ?? 'prime';
-  const ladder = caseBench(evidenceOf(item), rules).ladders.find((one) => one.keyState === keyState);
-  const pumpAt = ladder?.rungs.findIndex(({ side }) => side === 'pump') ?? -1;
-  const [feed, ground] = [ladder?.rungs[pumpAt]?.volts, ladder?.rungs[pumpAt + 1]?.volts];
-  return knownGoodOf(ramp, keyState, feed !== undefined && ground !== undefined ? { pumpV: feed - ground } : {});
+  return knownGoodOf(ramp, keyState, pumpVolts(caseBench(evidenceOf(item), rules).ladders, keyState));
 }
 
 /** Of the same system where the case has one, else of the same kind of system; never of this capture itself. */

@@ -1,4 +1,4 @@
-import { phasesOf } from '@jarro/core';
+import { provenCaptures } from '@jarro/core';
 import { BookmarkCheck, BookmarkPlus } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, usePutOnShelfMutation, useShelfQuery } from '../../app/api';
@@ -16,7 +16,7 @@ export function PutOnShelf({ item }: { item: CaseDetail }) {
   const { data: shelf } = useShelfQuery();
   const may = useMay();
   const [putting, setPutting] = useState<LinkedCapture>();
-  const proven = provenCaptures(item);
+  const proven = keepable(item);
   if (proven.length === 0 || !shelf) return null;
   return (
     <section aria-label="For the shelf" className="space-y-2">
@@ -42,12 +42,9 @@ export function PutOnShelf({ item }: { item: CaseDetail }) {
   );
 }
 
-/** Captures of the recheck, or of a pump that was cleared. */
-function provenCaptures(item: CaseDetail): LinkedCapture[] {
-  if (item.stage !== 'closed') return [];
-  const { verdict, before, after } = phasesOf(item.evidence, item.stage);
-  const cleared = (verdict?.value as { kind?: string } | undefined)?.kind === 'no-fault-found';
-  const proven = new Set([...after, ...(cleared ? before : [])].map(({ id }) => id));
+/** What the case proved good, as far as it shows a steady draw. */
+function keepable(item: CaseDetail): LinkedCapture[] {
+  const proven = new Set(provenCaptures(item.evidence, item.stage).map(({ id }) => id));
   return standingCaptures(item).filter(({ id, analysis }) => proven.has(id) && analysis?.ramp?.steady);
 }
 
