@@ -1,5 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { shopOf, test } from './shop.js';
 import { addCapture, answerRecheck, capture, finishRepair, goTo, openCase, settled, signIn, walk } from './support.js';
+
+test.use(shopOf(import.meta.url));
 
 // From a capture to a vehicle that is handed back, by what stands on the screen alone.
 

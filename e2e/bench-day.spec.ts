@@ -1,7 +1,10 @@
 import { truncateSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { simulateCapture } from '@jarro/core';
+import { shopOf, test } from './shop.js';
 import { capture, chooseFile, entries, file, goTo, openCase, picture, settled, signIn, walk } from './support.js';
+
+test.use(shopOf(import.meta.url));
 
 test('a technician takes a bad pump from the scope’s file to an allowed verdict', async ({ page }) => {
   const problems: string[] = [];

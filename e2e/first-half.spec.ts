@@ -1,7 +1,8 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { truncateSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { shopOf, test } from './shop.js';
 import {
   chooseFile,
   enter,
@@ -17,6 +18,8 @@ import {
   signIn,
   timed,
 } from './support.js';
+
+test.use(shopOf(import.meta.url));
 
 // What happens before anyone touches the wiring: intake, first checks, pressure; and the people who do it.
 

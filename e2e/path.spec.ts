@@ -1,7 +1,10 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { checkCase, diagnose, readProfile } from '@jarro/core';
+import { shopOf, test } from './shop.js';
 import { chooseFile, entries, file, goTo, openCase, picture, settled, signIn, walk } from './support.js';
+
+test.use(shopOf(import.meta.url));
 
 // The supply path: composed once, given to a case, read station by station, weighed, and decided.
 
@@ -30,10 +33,15 @@ test('a system is composed by keyboard and by drag, kept, changed, and given to 
 
   // Moved by keyboard: taken up, one place up, put down.
   await page.getByRole('button', { name: 'Move Cut-off switch' }).focus();
-  for (const key of ['Space', 'ArrowUp', 'Space']) {
-    await page.keyboard.press(key);
+  for (const [key, said] of [
+    ['Space', 'is at place 4'],
+    ['ArrowUp', 'is at place 3'],
+    ['Space', 'is put down at place 3'],
+  ] as const) {
     // It slides into place before it takes the next key.
     await settled(page);
+    await page.keyboard.press(key);
+    await expect(page.getByRole('status').filter({ hasText: said })).toBeAttached();
   }
   await expect(path.getByRole('listitem').nth(2)).toContainText('Cut-off switch');
   // And by hand, back again.
@@ -66,6 +74,8 @@ test('a system is composed by keyboard and by drag, kept, changed, and given to 
   await expect(page.getByRole('button', { name: /^Driver module, out/ })).toBeVisible();
 
   await page.getByRole('link', { name: 'Systems' }).click();
+  // The case links to its path by the same name.
+  await expect(page.getByRole('heading', { name: 'Systems' })).toBeVisible();
   await page.getByRole('link', { name: /Osprey 1.8/ }).click();
   await page.getByRole('region', { name: 'Windows' }).getByLabel('Draw, prime, row 1, from').fill('5');
   await page.getByRole('button', { name: 'Keep as version 2' }).click();

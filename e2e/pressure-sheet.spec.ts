@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { shopOf, test } from './shop.js';
 import {
   answerRecheck,
   chooseFile,
@@ -12,6 +13,8 @@ import {
   seenTo,
   signIn,
 } from './support.js';
+
+test.use(shopOf(import.meta.url));
 
 // The whole pressure sheet of a fresh case, by hand: windows, table, regulator, filter, snap, scan values, three ways.
 
@@ -238,6 +241,7 @@ test('a photo is voided, a case is closed after its recheck and reopened', async
   await goTo(page, 'Closed');
   await page.getByLabel(/Why it is opened again/).fill('It stalled again on the way home.');
   await page.getByRole('button', { name: 'Reopen the case' }).click();
+  await expect(page).toHaveURL(/power-path$/);
   await goTo(page, 'Intake');
   await expect(page.getByRole('button', { name: 'Save the intake' })).toBeVisible();
 });

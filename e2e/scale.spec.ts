@@ -1,5 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { shopOf, test } from './shop.js';
 import { entries, goTo, openCase, signIn, walk } from './support.js';
+
+test.use(shopOf(import.meta.url));
 
 // The scale: every suspect's weight, what moved it, what to do next, and what to repeat.
 

@@ -1,5 +1,8 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { shopOf, test } from './shop.js';
 import { entries, goTo, openCase, PIXEL, seenTo, signIn } from './support.js';
+
+test.use(shopOf(import.meta.url));
 
 // A tablet that several share, in a bay where the network comes and goes, with a camera.
 

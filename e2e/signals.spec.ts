@@ -1,6 +1,9 @@
-import { expect, test, type Locator } from '@playwright/test';
+import { expect, type Locator } from '@playwright/test';
 import { csvBlocks, driveRecord, intermittentRecord } from '@jarro/core';
+import { shopOf, test } from './shop.js';
 import { addCapture, entries, file, goTo, openCase, passed, seenTo, signIn } from './support.js';
+
+test.use(shopOf(import.meta.url));
 
 // What a driven pump is asked and answers, and the order of a stall: kept where it is seen, weighed at once.
 

@@ -13,7 +13,7 @@ const isServed = !isAccuracy && !options.includes('--core');
 ensurePackages();
 if (isServed) {
   ensureCommand('mariadbd', 'mariadb-server');
-  ensureCommand('chromium', 'chromium');
+  ensureCommand('chromium-headless-shell', 'chromium-headless-shell');
 }
 ensureBuilt(isServed ? ['core', 'answer types', 'server', 'interface'] : ['core']);
 if (isAccuracy) await accuracy(options.slice(1));

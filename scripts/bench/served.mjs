@@ -140,7 +140,7 @@ async function benchFirstLoad(table, address) {
     bytes <= most,
   );
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: '/usr/bin/chromium-headless-shell',
     args: ['--no-sandbox', '--disable-gpu'],
   });
   const tookMs = [];

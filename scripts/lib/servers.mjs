@@ -8,33 +8,40 @@ import { pause } from './shell.mjs';
 
 /**
  * Starts server processes on one database behind one address; connections go to them by turns, as behind a proxy.
+ * Only one alone may meet a database that lacks tables or the demo: each would make them.
  * @param {number} count
  * @param {Record<string, string>} env their settings, the database's address among them
+ * @param {number} from the lowest port to take
  * @returns {Promise<{ address: string, stop: () => void }>}
  */
-export async function startServers(count, env) {
-  const ports = [];
-  const children = [];
+export async function startServers(count, env, from = 8620) {
+  const started = [];
   for (let i = 0; i < count; i++) {
-    const port = await freePort(8621 + 10 * i);
-    ports.push(port);
-    children.push(
-      spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
-        stdio: 'inherit',
-        env: { ...GIVES_BACK, ...process.env, ...env, JARRO_PORT: String(port), JARRO_LOG: 'error' },
-      }),
-    );
-    await answers(`http://127.0.0.1:${port}`);
+    const port = await freePort(from + 10 * (i + 1));
+    started.push(startServer(port, env));
   }
-  const front = await freePort(8620);
-  const door = byTurns(ports).listen(front, '127.0.0.1');
+  await Promise.all(started.map(({ port }) => answers(port)));
+  const front = await freePort(from);
+  const door = byTurns(started.map(({ port }) => port)).listen(front, '127.0.0.1');
   return {
     address: `http://127.0.0.1:${front}`,
     stop() {
       door.close();
-      for (const child of children) child.kill('SIGTERM');
+      for (const { child } of started) child.kill('SIGTERM');
     },
   };
+}
+
+/**
+ * @param {number} port
+ * @param {Record<string, string>} env
+ */
+function startServer(port, env) {
+  const child = spawn(process.execPath, [join(ROOT, 'apps/server/dist/main.js')], {
+    stdio: 'inherit',
+    env: { ...GIVES_BACK, ...process.env, ...env, JARRO_PORT: String(port), JARRO_LOG: 'error' },
+  });
+  return { port, child };
 }
 
 /** @param {readonly number[]} ports */
@@ -51,15 +58,15 @@ function byTurns(ports) {
   });
 }
 
-/** @param {string} address */
-async function answers(address) {
+/** @param {number} port */
+async function answers(port) {
   for (let tries = 0; tries < 300; tries++) {
-    const ok = await fetch(`${address}/api/health`).then(
+    const ok = await fetch(`http://127.0.0.1:${port}/api/health`).then(
       (response) => response.ok,
       () => false,
     );
     if (ok) return;
     await pause(200);
   }
-  throw new Error(`No server answers at ${address}.`);
+  throw new Error(`No server answers on port ${port}.`);
 }

@@ -6,6 +6,7 @@ import {
   useDraggable,
   useSensor,
   useSensors,
+  type Announcements,
   type DragEndEvent,
 } from '@dnd-kit/core';
 import {
@@ -53,7 +54,12 @@ export function PathList({
   };
   const pumpAt = stations.findIndex(({ kind }) => kind === 'pump');
   return (
-    <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={drop}
+      accessibility={{ announcements: announcementsFor(stations) }}
+    >
       <section aria-label="Parts" className="card self-start p-3">
         <h2 className="mb-2 text-lg">Parts</h2>
         <div className="grid grid-cols-3 gap-1.5 md:grid-cols-1">
@@ -82,6 +88,23 @@ export function PathList({
       </section>
     </DndContext>
   );
+}
+
+/** What a screen reader says while a station is moved: its name and its place, counted from battery +. */
+function announcementsFor(stations: readonly Station[]): Announcements {
+  const nameOf = (id: string | number) => {
+    const station = stations.find((candidate) => candidate.id === id);
+    return station?.name ?? STATION_WORDS[String(id).slice(NEW.length) as StationKind].name;
+  };
+  const placeOf = (id: string | number) => stations.findIndex((station) => station.id === id) + 1;
+  return {
+    onDragStart: ({ active }) => `${nameOf(active.id)} is taken up. The arrow keys move it, Space puts it down.`,
+    onDragOver: ({ active, over }) =>
+      over ? `${nameOf(active.id)} is at place ${placeOf(over.id)} of ${stations.length}.` : undefined,
+    onDragEnd: ({ active, over }) =>
+      over ? `${nameOf(active.id)} is put down at place ${placeOf(over.id)}.` : `${nameOf(active.id)} stays as it was.`,
+    onDragCancel: ({ active }) => `${nameOf(active.id)} stays as it was.`,
+  };
 }
 
 const FIELDS = ['id', 'kind', 'name', 'accessMinutes', 'ohm', 'wire', 'sharedA', 'bypass'];
