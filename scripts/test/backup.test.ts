@@ -15,8 +15,8 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const run = (script: string, data: string, file: string) =>
-  spawnSync(process.execPath, [`scripts/${script}.mjs`, file, '--demo'], {
+const run = (script: string, data: string, ...args: string[]) =>
+  spawnSync(process.execPath, [`scripts/${script}.mjs`, ...args, '--demo'], {
     env: { ...process.env, JARRO_DATA: data },
     encoding: 'utf8',
   });
@@ -68,4 +68,18 @@ it('backs a running shop up and brings all of it back elsewhere, byte for byte',
   const restored = await start(second);
   expect(await everything(restored.address)).toEqual(before);
   expect(existsSync(`${file}.part`)).toBe(false);
+
+  // The same at the shell, while it runs.
+  expect(run('verify', second)).toMatchObject({
+    status: 0,
+    stdout: expect.stringMatching(/Case 1 of .*: nothing was changed[^]*10 checked, 0 changed\./) as string,
+  });
+  expect(run('verify', second, '99')).toMatchObject({
+    status: 1,
+    stdout: expect.stringContaining('no case 99') as string,
+  });
+  expect(run('verify', second, 'all')).toMatchObject({
+    status: 1,
+    stderr: expect.stringContaining('no case’s number') as string,
+  });
 }, 240_000);

@@ -17,7 +17,7 @@ import type {
 export type EvidenceKind =
   | EntryKind
   | ('intake' | 'photo' | 'capture' | 'analysis' | 'verdict' | 'note' | 'caution' | 'system' | 'void')
-  | ('repair' | 'left-in' | 'taken-out' | 'close' | 'reopen' | 'import' | 'comeback');
+  | ('repair' | 'left-in' | 'taken-out' | 'close' | 'reopen' | 'import' | 'comeback' | 'removal');
 
 /** One link of the case's chain. */
 export interface EvidenceItem {

@@ -16,6 +16,7 @@ import { ProblemFilter } from './http/problem.filter.js';
 import { LearnedModule } from './learned/learned.module.js';
 import { PeopleModule } from './people/people.module.js';
 import { PhotosModule } from './photos/photos.module.js';
+import { RemovalsModule } from './removals/removals.module.js';
 import { ReportsModule } from './reports/reports.module.js';
 import { RepairsModule } from './repairs/repairs.module.js';
 import { ShelfModule } from './shelf/shelf.module.js';
@@ -47,6 +48,7 @@ export class AppModule {
         CapturesModule,
         PhotosModule,
         RepairsModule,
+        RemovalsModule,
         ReportsModule,
         BundlesModule,
         ShelfModule,

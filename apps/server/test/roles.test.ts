@@ -134,6 +134,11 @@ const ROWS: readonly Row[] = [
     answers: { ...BENCH, technician: 204, else: 409 },
   },
   {
+    route: 'POST /api/cases/{id}/removals',
+    body: { plate: false, photos: [], words: ['Nobody'], reason: 'asked for by letter' },
+    answers: { ...LEAD, stranger: 404, else: 422 },
+  },
+  {
     route: 'GET /api/cases/{id}/report.pdf',
     query: { kind: 'customer', paper: 'A4' },
     answers: { ...EVERYONE, else: 200 },

@@ -24,7 +24,7 @@ import { Case, Vehicle } from '../cases/cases.entities.js';
 import { judge } from '../cases/judge.js';
 import { summarise } from '../cases/summaries.js';
 import { CONFIG, type Config } from '../config.js';
-import { appendLink, brokenLinks } from '../database/evidence-chain.js';
+import { appendLink, brokenLinks, removedFrom, type Removed } from '../database/evidence-chain.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { log } from '../http/log.js';
 import { signCase } from '../seal/case-seal.js';
@@ -71,7 +71,8 @@ export class ImportService {
     const known = await this.source.getRepository(Case).findOneBy({ id: bundle.case.id });
     if (known) throw new ConflictException(alreadyHere(known.shopId === me.shop.id ? known.number : undefined));
     const chunks = new Map(bundle.captures.map(({ id }) => [id, chunksOf(zip, id)]));
-    for (const link of links) await checkBytes(zip, bundle, link, chunks.get(link.id) ?? []);
+    const removed = removedFrom(links);
+    for (const link of links) await checkBytes(zip, bundle, link, chunks.get(link.id) ?? [], removed);
     const kept = await this.keepOriginals(zip, bundle, links);
     await this.source.transaction((manager) => this.store(me, manager, { zip, bundle, links, chunks, kept }));
     return { id: bundle.case.id };
@@ -230,9 +231,10 @@ async function checkBytes(
   bundle: Bundle,
   { id, kind, value }: EvidenceRecord,
   chunks: readonly Chunk[],
+  removed: Removed,
 ): Promise<void> {
   if (kind === 'capture') await checkCapture(zip, bundle, id, value as CaptureValue, chunks);
-  if (kind !== 'photo') return;
+  if (kind !== 'photo' || removed.photos.has(id)) return;
   const { sha256, thumbnailSha256 } = value as PhotoValue;
   const parts = photoParts(zip).filter(([, photoId]) => photoId === id);
   const hashOf = async (names: readonly string[]) => {

@@ -14,9 +14,10 @@ import { summarise } from './summaries.js';
 
 /**
  * What somebody is about to do to a case. `diagnosis` changes what a verdict rests on, `reading` is evidence of the diagnosis or
- * of the recheck, `record` what is written down beside it (intake, notes, photos, cautions), `repair` what is done after it.
+ * of the recheck, `record` what is written down beside it (intake, notes, photos, cautions), `repair` what is done after it, `removal`
+ * what somebody asked to be taken out.
  */
-export type CaseWork = 'diagnosis' | 'reading' | 'record' | 'repair' | 'close' | 'reopen';
+export type CaseWork = 'diagnosis' | 'reading' | 'record' | 'repair' | 'close' | 'reopen' | 'removal';
 
 interface StageRule {
   readonly stages: readonly CaseStage[];
@@ -34,6 +35,7 @@ const RULES: Readonly<Record<CaseWork, StageRule>> = {
   record: { stages: ['open', 'decided'], refusal: { closed: CLOSED } },
   repair: { stages: ['decided'], refusal: { open: 'Give the verdict first.', closed: CLOSED } },
   close: { stages: ['decided'], refusal: { open: 'Give the verdict first.', closed: 'This case is closed already.' } },
+  removal: { stages: ['open', 'decided', 'closed'], refusal: {} },
   reopen: { stages: ['decided', 'closed'], refusal: { open: 'This case is open.' } },
 };
 

@@ -1,4 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
+import type { RemovalValue } from '@jarro/core';
 import type { EntityManager } from 'typeorm';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
 
@@ -50,12 +51,40 @@ export async function appendLink(
   return record;
 }
 
-/** Recomputes a case's whole chain, oldest first. @returns the places of the links that don't follow from what they hold and the one before */
+/** SHA-256 over what a link holds alone, for one whose words were taken out: its place in the chain keeps the old hash. */
+export function remainderHash(content: object): string {
+  return evidenceHash('', content);
+}
+
+/** What was taken out of a case on request. */
+export interface Removed {
+  /** Links by id, with the hash of what is left of them. */
+  readonly entries: ReadonlyMap<string, string>;
+  /** Photos whose pictures are gone. */
+  readonly photos: ReadonlySet<string>;
+}
+
+/** @param links oldest first: what was taken out later holds */
+export function removedFrom(links: readonly EvidenceRecord[]): Removed {
+  const removals = links.filter(({ kind }) => kind === 'removal').map(({ value }) => value as RemovalValue);
+  return {
+    entries: new Map(removals.flatMap(({ entries }) => Object.entries(entries))),
+    photos: new Set(removals.flatMap(({ photos }) => photos)),
+  };
+}
+
+/**
+ * Recomputes a case's whole chain, oldest first. A link whose words were taken out is held against the hash that its removal
+ * sealed; a removal itself follows from what it holds, so nobody without the signing key can put one there.
+ * @returns the places of the links that don't follow from what they hold and the one before
+ */
 export function brokenLinks(links: readonly EvidenceRecord[]): number[] {
+  const { entries } = removedFrom(links);
   let previous = FIRST_HASH;
   return links.flatMap((link, i) => {
-    const holds =
-      link.sequence === i + 1 && link.previousHash === previous && link.hash === evidenceHash(previous, link);
+    const left = link.kind === 'removal' ? undefined : entries.get(link.id);
+    const unchanged = left === undefined ? link.hash === evidenceHash(previous, link) : left === remainderHash(link);
+    const holds = link.sequence === i + 1 && link.previousHash === previous && unchanged;
     previous = link.hash;
     return holds ? [] : [link.sequence];
   });

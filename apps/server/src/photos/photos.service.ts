@@ -88,12 +88,15 @@ export class PhotosService {
     const parts = await this.source
       .getRepository(PhotoPart)
       .find({ where: { photoId: id, part: MoreThanOrEqual(0) }, order: { part: 'ASC' } });
+    if (parts.length === 0) throw takenOut();
     return { mime, bytes: Buffer.concat(parts.map(({ data }) => data)) };
   }
 
   async thumbnail(me: SignedIn, id: string): Promise<Buffer> {
     await this.find(me, id);
-    return (await this.source.getRepository(PhotoPart).findOneByOrFail({ photoId: id, part: THUMBNAIL })).data;
+    const small = await this.source.getRepository(PhotoPart).findOneBy({ photoId: id, part: THUMBNAIL });
+    if (!small) throw takenOut();
+    return small.data;
   }
 
   private async find(me: SignedIn, id: string): Promise<EvidenceRecord> {
@@ -102,6 +105,10 @@ export class PhotosService {
     await this.access.find(me, record.caseId);
     return record;
   }
+}
+
+function takenOut(): NotFoundException {
+  return new NotFoundException('This photo was taken out on request.');
 }
 
 /** @throws InputError for a station or an entry that the case hasn't */

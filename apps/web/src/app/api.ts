@@ -200,6 +200,13 @@ export const api = createApi({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/reopen`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
     }),
+    removeData: build.mutation<
+      { id: string },
+      { caseId: string; plate: boolean; photos: string[]; words: string[]; reason: string }
+    >({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/removals`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
+    }),
     addRepair: build.mutation<{ id: string }, { caseId: string; at: string; value: RepairValue }>({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/repair`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
@@ -338,6 +345,7 @@ export const {
   useChangeSystemMutation,
   useRetireSystemMutation,
   useReopenMutation,
+  useRemoveDataMutation,
   useAddRepairMutation,
   useLeaveInMutation,
   useTakeOutMutation,

@@ -45,6 +45,7 @@ const LASTING: ReadonlySet<string> = new Set([
     'comeback',
     'import',
     'taken-out',
+    'removal',
   ],
 ]);
 

@@ -7,6 +7,7 @@ import { FOUND_NAMES, type Verdict } from '../terms/verdicts.js';
 import type { SystemProfile } from '../vehicle/profile.js';
 import type { ChainLink } from './chain.js';
 import { LEFT_IN, looseEnds, type LeftIn, type LeftInValue, type TakenOutValue } from './loose-ends.js';
+import { removalText, type RemovalValue } from './removal.js';
 import { repairPlan, type RepairPlan } from './repair-plan.js';
 import type { RepairValue } from './repair-record.js';
 import { kindOf } from './repair-state.js';
@@ -89,6 +90,8 @@ function describeAround(
       const { shop, number } = value as { readonly shop: string; readonly number: number };
       return { title: 'Taken in', text: `from ${shop}, where it was case ${number}` };
     }
+    case 'removal':
+      return { title: 'Customer data taken out', text: removalText(value as RemovalValue) };
     case 'close':
       return { title: 'Handed back', text: 'with everything on the hand-over list met' };
     case 'void':

@@ -13,6 +13,7 @@ import { IntakeVersion } from '../intake/intake-version';
 import { useMay } from '../session/use-may';
 import { describeLink } from './describe-link';
 import { SealPanel } from './seal-panel';
+import { TakeOut } from './take-out';
 
 const FILTERS = {
   all: 'Everything',
@@ -24,7 +25,8 @@ type Filter = keyof typeof FILTERS;
 /** Every link of the case's chain, newest first: dated, by whom, in which state, sealed. */
 export function EvidenceView({ item }: { item: CaseDetail }) {
   const [filter, setFilter] = useState<Filter>('all');
-  const editable = useMay()('measure');
+  const may = useMay();
+  const editable = may('measure');
   const shown = item.evidence.filter(
     ({ voided, kind }) => filter === 'all' || (filter === 'voided' ? voided : !voided && kind !== 'void'),
   );
@@ -49,6 +51,7 @@ export function EvidenceView({ item }: { item: CaseDetail }) {
       {shown.length === 0 && (
         <p className="text-soft">Nothing here yet. Whatever is read or seen is kept here, in order.</p>
       )}
+      {may('manage') && item.seal.entries > 0 && <TakeOut item={item} />}
       <ol aria-label="Entries">
         {[...shown].reverse().map((link) => (
           <LinkRow key={link.id} item={item} link={link} editable={editable} />
@@ -79,7 +82,7 @@ function OriginalLink({ link: { id, value } }: { link: EvidenceItem }) {
 
 /** What is a picture itself, or is about the record and nothing that one could photograph. */
 const WITHOUT_PHOTO: ReadonlySet<EvidenceItem['kind']> = new Set([
-  ...(['photo', 'intake', 'analysis', 'verdict', 'caution', 'system', 'void'] as const),
+  ...(['photo', 'intake', 'analysis', 'verdict', 'caution', 'system', 'void', 'removal'] as const),
 ]);
 
 /** A picture of the meter says more than its number typed. */

@@ -1,4 +1,4 @@
-import type { Stage } from '@jarro/core';
+import { TAKEN_AWAY, type Stage } from '@jarro/core';
 import { Camera } from 'lucide-react';
 import { useId, useState } from 'react';
 import { errorText, useAddPhotoMutation, useMeQuery } from '../../app/api';
@@ -13,9 +13,12 @@ type About = NonNullable<PhotoValue['about']>;
 /** The standing photos of one station or entry. */
 export function photosOf(item: CaseDetail, about: About): EvidenceItem[] {
   const wanted = JSON.stringify(about);
-  return standing(item).filter(
-    ({ kind, value }) => kind === 'photo' && JSON.stringify((value as PhotoValue).about) === wanted,
-  );
+  return picturesOf(item).filter(({ value }) => JSON.stringify((value as PhotoValue).about) === wanted);
+}
+
+/** Photos that stand and whose picture wasn't taken out on request. */
+export function picturesOf(item: CaseDetail): EvidenceItem[] {
+  return standing(item).filter(({ kind, value }) => kind === 'photo' && (value as PhotoValue).fileName !== TAKEN_AWAY);
 }
 
 /** Photos of a stage, or of one station or entry. "Take a picture so nobody can say it wasn't so." */
@@ -25,9 +28,7 @@ export function Photos({ item, stage, about }: { item: CaseDetail; stage: Stage;
   const [problem, setProblem] = useState<string>();
   const { data: me } = useMeQuery();
   const [addPhoto, { error, isLoading }] = useAddPhotoMutation();
-  const photos = about
-    ? photosOf(item, about)
-    : standing(item).filter(({ kind, at }) => kind === 'photo' && at === stage);
+  const photos = about ? photosOf(item, about) : picturesOf(item).filter(({ at }) => at === stage);
   const take = async (file: File) => {
     const limit = me?.photoLimitBytes ?? Infinity;
     const large = file.size > limit;
