@@ -105,6 +105,37 @@ describe('a case after its verdict', () => {
     expect(done.remaining).toEqual([]);
   });
 
+  it('accuses no sound module by a pump that draws less than the shipped path’s', () => {
+    // Half the command passed on before, all of it after; the pump at hand draws as it likes, in proportion to its command.
+    fc.assert(
+      fc.property(
+        fc.constantFrom('P4', 'P5', 'P7' as const),
+        fc.double({ min: 2.5, max: 10, noNaN: true }),
+        (path, fullA) => {
+          const made = chain();
+          const profile = templateProfile(path);
+          made.add('system', 'path', { shipped: true, name: profile.name, profile });
+          const sweep = (share: number) => {
+            const steps = [40, 60, 80].map((commandPercent) => ({
+              commandPercent,
+              outputPercent: share * commandPercent,
+              currentA: (share * fullA * commandPercent) / 100,
+            }));
+            made.read('sweep', 'module', { steps }, { keyState: 'idle' });
+          };
+          sweep(0.5);
+          made.add('verdict', 'pump', { kind: 'replace-module' });
+          made.repaired('replace-module');
+          sweep(1);
+          const { repeats, remaining } = recheck(recheckQuestion(ground(made.links), 'decided')!);
+          expect(repeats.map(({ result }) => result)).toEqual(['passes']);
+          expect(remaining).toEqual([]);
+        },
+      ),
+      { numRuns: 30 },
+    );
+  });
+
   it('fails what still shows the fault, and says what the readings speak for now', () => {
     const { links, volts, repaired, relay } = withBadRelay();
     repaired('replace-relay');

@@ -10,7 +10,7 @@ import { pressureSpec, type SystemKind } from '../vehicle/system-kinds.js';
 import { templateProfile, type PathKind } from '../vehicle/templates.js';
 import type { FoundCounts } from '../inference/shop-weights.js';
 import { findPlace } from '../evidence/registry.js';
-import type { CaptureResult } from '../evidence/records.js';
+import type { CaptureResult, SweepStep } from '../evidence/records.js';
 import type { Reading } from '../evidence/reading.js';
 
 /** The shipped path that stands for a kind of system as long as a case has none of its own. */
@@ -80,7 +80,7 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
     // The path model ends at the low side.
     if (highSide && kind === 'scan' && OF_THE_RAIL.has(entry.at)) return [];
     const believed = kind === 'current' && !known ? 'low' : trust;
-    return [
+    const readings: Reading[] = [
       {
         id,
         kind,
@@ -98,6 +98,7 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
         ...(believed && { trust: believed }),
       },
     ];
+    return known ? readings : readings.flatMap((reading) => sweepOfUnknownPump(reading, profile));
   });
   return [
     ...tampered(intake, profile, read),
@@ -111,6 +112,30 @@ export function caseReadings({ intake, system, entries, captures }: CaseEvidence
 const OF_THE_RAIL: ReadonlySet<string> = new Set(['desired_pressure', 'actual_pressure', 'sensor_volts']);
 
 const AMPERES = ':amperes';
+
+/**
+ * A sweep on a shipped path. Whatever the pump's own draw is, all steps share it: held against the template's pump they would
+ * say the same thing once for each step. So the current counts once, at the largest command, with low trust.
+ */
+function sweepOfUnknownPump(reading: Reading, profile: SystemProfile): Reading[] {
+  const { id, kind, value, commandPercent: _, ...taken } = reading;
+  const place = findPlace('current', undefined, profile);
+  if (kind !== 'sweep' || typeof value !== 'object' || !('steps' in value) || 'message' in place) return [reading];
+  const drawn = value.steps.filter(({ currentA }) => currentA !== undefined);
+  const largest = drawn.reduce<SweepStep | undefined>(
+    (most, step) => (most && most.commandPercent >= step.commandPercent ? most : step),
+    undefined,
+  );
+  const steps = value.steps.map(({ currentA: __, ...step }) => step);
+  if (largest?.currentA === undefined) return [reading];
+  return [
+    { ...reading, value: { steps } },
+    {
+      ...{ ...taken, id: `${id}${AMPERES}`, kind: 'current', at: place.at, trust: 'low' },
+      ...{ value: largest.currentA, commandPercent: largest.commandPercent },
+    },
+  ];
+}
 
 /** The record that a reading comes from. */
 export function recordOf(readingId: string): string {

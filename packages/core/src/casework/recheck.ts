@@ -66,7 +66,9 @@ export function recheck({ before, after, verdict }: RecheckQuestion): Recheck {
     const result = told === 'unclear' && noScope ? 'not-possible' : told;
     return { before: recordOf(id), after: recordOf(again.id), result };
   });
-  return { repeats: repeats.slice(0, MOST_REPEATS), remaining: remainingOf(weighed) };
+  // What nobody trusts much accuses no sound vehicle: on a shipped path a smaller pump draws less than the template's.
+  const doubted = new Set(is.filter(({ trust }) => trust === 'low').map(({ id }) => id));
+  return { repeats: repeats.slice(0, MOST_REPEATS), remaining: remainingOf(weighed, doubted) };
 }
 
 function weigh({ intake, system, complaint = '' }: CaseEvidence, readings: readonly Reading[]): Posterior {
@@ -116,12 +118,12 @@ function onceEach(readings: readonly Reading[]): Reading[] {
   );
 }
 
-function remainingOf({ suspects }: Posterior): Remaining[] {
+function remainingOf({ suspects }: Posterior, doubted: ReadonlySet<string>): Remaining[] {
   return suspects
     .map(({ suspect: { title, family }, beyondSound }) => ({
       title,
       family,
-      log: [...beyondSound.values()].reduce((sum, value) => sum + value, 0),
+      log: [...beyondSound].reduce((sum, [id, value]) => (doubted.has(id) ? sum : sum + value), 0),
     }))
     .filter(({ log }) => log > SPEAKS)
     .sort((a, b) => b.log - a.log)
