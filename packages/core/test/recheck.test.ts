@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import {
   checkLeftIn,
+  comparedSweeps,
   caseReport,
   checkRepair,
   costOfBeingWrong,
@@ -130,6 +131,12 @@ describe('a case after its verdict', () => {
           const { repeats, remaining } = recheck(recheckQuestion(ground(made.links), 'decided')!);
           expect(repeats.map(({ result }) => result)).toEqual(['passes']);
           expect(remaining).toEqual([]);
+          const [first, ...more] = comparedSweeps(made.links, 'decided');
+          expect([first.before?.currentA, first.after?.currentA, more.length]).toEqual([
+            (0.5 * fullA * 40) / 100,
+            (fullA * 40) / 100,
+            2,
+          ]);
         },
       ),
       { numRuns: 30 },

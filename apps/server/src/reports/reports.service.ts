@@ -1,4 +1,13 @@
-import { caseReport, recheckQuestion, type Report } from '@jarro/core';
+import {
+  caseBench,
+  caseReport,
+  comparedLadders,
+  recheckQuestion,
+  type ComparedLadders,
+  type HouseRules,
+  type RecheckQuestion,
+  type Report,
+} from '@jarro/core';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
@@ -45,6 +54,7 @@ export class ReportsService {
       this.seals.verify(me, caseId),
     ]);
     const question = recheckQuestion(groundOf(complaint, links, analyses), stage);
+    const path = question && pathOf(question, me.shop.rules);
     const names = peopleOf(item, users);
     return caseReport({
       shop: me.shop,
@@ -58,8 +68,14 @@ export class ReportsService {
         analysis: analyses.get(id)?.result ?? null,
       })),
       recheck: question && (await this.pool.recheck(question)),
+      ...(path && { path }),
       unit: me.user.pressureUnit ?? me.shop.pressureUnit,
       sealProblems: seal.problems,
     });
   }
+}
+
+/** The staircases before and after the repair; each takes a millisecond. */
+function pathOf({ before, after }: RecheckQuestion, rules: HouseRules): ComparedLadders | undefined {
+  return comparedLadders(caseBench(before, rules).ladders, caseBench(after, rules).ladders);
 }

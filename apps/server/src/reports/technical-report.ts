@@ -1,4 +1,4 @@
-import type { Report, ReportedCapture } from '@jarro/core';
+import { KEY_STATE_NAMES, type KeyState, type Report, type ReportedCapture } from '@jarro/core';
 import type { Content, TDocumentDefinitions } from 'pdfmake/interfaces.js';
 import { repeats } from './customer-report.js';
 import { bullets, documentOf, heading, printable, RUST, SOFT, table, when, type Paper } from './paper.js';
@@ -19,6 +19,8 @@ export function technicalReport(report: Report, paper: Paper): TDocumentDefiniti
     ...(verdict ? grounds(verdict) : [heading('No verdict stands')]),
     ...(repair ? repaired(repair) : []),
     ...(report.repeats.length > 0 ? [heading('The failing tests again'), repeats(report)] : []),
+    ...(report.path ? pathAgain(report.path) : []),
+    ...(report.sweep.length > 0 ? sweepAgain(report.sweep) : []),
     ...(needs.length > 0
       ? [heading('Hand-over'), bullets(needs.map(({ text, state }) => `${state === 'met' ? '' : `${state}: `}${text}`))]
       : []),
@@ -94,6 +96,31 @@ function ladderLines(ladder: NonNullable<NonNullable<Report['verdict']>['ladder'
   ];
 }
 
+function pathAgain({ before, after, stations }: NonNullable<Report['path']>): Content[] {
+  const volts = (value: number | undefined) => (value === undefined ? '–' : `${value.toFixed(2)} V`);
+  const state = (key: KeyState) => KEY_STATE_NAMES[key].toLowerCase();
+  return [
+    heading('The path before and after'),
+    table(
+      ['Loaded volts', `before, ${state(before)}`, `after, ${state(after)}`, 'a healthy path'],
+      stations.map(({ name, beforeV, afterV, healthyV }) => [name, volts(beforeV), volts(afterV), volts(healthyV)]),
+      ['*', 90, 90, 90],
+      { right: [1, 2, 3] },
+    ),
+  ];
+}
+
+function sweepAgain(sweep: Report['sweep']): Content[] {
+  return [
+    heading('The duty sweep before and after'),
+    table(
+      ['Commanded', 'before', 'after'],
+      sweep.map(({ commandPercent, before = '–', after = '–' }) => [`${commandPercent} %`, before, after]),
+      [70, '*', '*'],
+    ),
+  ];
+}
+
 function repaired({ what, parts, leftOut, minutes }: NonNullable<Report['repair']>): Content[] {
   return [
     heading('Repair'),
@@ -107,7 +134,7 @@ function repaired({ what, parts, leftOut, minutes }: NonNullable<Report['repair'
 
 function captureLines({ label, phase, text, turnA, bars, interval, findings }: ReportedCapture): Content[] {
   const bounds = interval ? ` Speed 95 %: ${interval[0].toFixed(0)} to ${interval[1].toFixed(0)} rpm.` : '';
-  return [
+  const shown: Content[] = [
     heading(`Capture, ${phase === 'before' ? 'as found' : 'after the repair'}: ${printable(label)}`),
     { text: printable(`${text}.${bounds}`) },
     ...(turnA
@@ -118,10 +145,13 @@ function captureLines({ label, phase, text, turnA, bars, interval, findings }: R
               ...(bars ? [{ svg: rotorPicture(bars), width: 120 }] : []),
             ],
             columnGap: 16,
-            unbreakable: true,
           },
         ]
       : []),
+  ];
+  return [
+    // A picture stays under its heading.
+    { stack: shown, unbreakable: true },
     ...findings.map(({ text: said, rule, source }) => ({
       text: [
         printable(said),

@@ -3,7 +3,9 @@ import type { Finding } from '../limits/limits.js';
 import type { Bar } from '../measure/current/rotor-map.js';
 import type { RampResult } from '../measure/current/types.js';
 import { FAMILY_NAMES } from '../terms/families.js';
-import type { PressureUnitName } from '../units/display.js';
+import { pressureText, type PressureUnitName } from '../units/display.js';
+import type { SweepStep } from '../evidence/records.js';
+import { comparedSweeps, type ComparedLadders } from './compared.js';
 import { captureText } from './capture-text.js';
 import type { CaseLadder } from './case-ladder.js';
 import { entriesOf, phasesOf, profileOf, standing, voidsOf, type CaseStageName, type ChainLink } from './chain.js';
@@ -46,6 +48,8 @@ export interface ReportGround {
     readonly analysis: ReportedAnalysis | null;
   }[];
   readonly recheck: Recheck | undefined;
+  /** The path before and after the repair; absent where it wasn't read again. */
+  readonly path?: ComparedLadders;
   readonly unit: PressureUnitName;
   /** In a sentence each; empty where the chain and its end hold. */
   readonly sealProblems: readonly string[];
@@ -99,6 +103,14 @@ export interface Report {
     readonly minutes?: number;
   };
   readonly repeats: readonly ReportedRepeat[];
+  /** The path before and after the repair. */
+  readonly path?: ComparedLadders;
+  /** The duty sweep, command by command: what of each step was read. */
+  readonly sweep: readonly {
+    readonly commandPercent: number;
+    readonly before?: string;
+    readonly after?: string;
+  }[];
   readonly needs: readonly Need[];
   readonly stillIn: readonly string[];
   readonly captures: readonly ReportedCapture[];
@@ -141,6 +153,12 @@ export function caseReport(ground: ReportGround): Report {
       before: foundText(before, ground),
       ...(after !== undefined && { after: foundText(after, ground) }),
       result,
+    })),
+    ...(ground.path && { path: ground.path }),
+    sweep: comparedSweeps(links, stage).map(({ commandPercent, before, after }) => ({
+      commandPercent,
+      ...(before && { before: stepText(before, ground.unit) }),
+      ...(after && { after: stepText(after, ground.unit) }),
     })),
     needs: stage === 'open' ? [] : handOver(links, stage, recheck).needs,
     stillIn: looseEnds(links)
@@ -232,6 +250,18 @@ function foundText(id: string, { links, captures, unit }: ReportGround): string 
   }
   const [entry] = entriesOf([link]);
   return entry ? describeEvidence(entry, profileOf(links), unit).text : '';
+}
+
+/** What was read at one step of a sweep. */
+function stepText({ outputPercent, currentA, pressurePa, supplyV }: SweepStep, unit: PressureUnitName): string {
+  return [
+    outputPercent !== undefined && `output ${outputPercent} %`,
+    currentA !== undefined && `${currentA.toFixed(2)} A`,
+    pressurePa !== undefined && `${pressureText(pressurePa, unit)} ${unit}`,
+    supplyV !== undefined && `supply ${supplyV.toFixed(2)} V`,
+  ]
+    .filter((part) => part !== false)
+    .join(', ');
 }
 
 function isoOf(time: string | Date): string {
