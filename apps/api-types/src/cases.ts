@@ -1,4 +1,4 @@
-import type { CaseSystem, DropLedger, Intake, Pointer, PressureSheet } from '@jarro/core';
+import type { CaseSystem, DropLedger, Intake, KnownGood, Pointer, PressureSheet } from '@jarro/core';
 import type { CaptureItem, EvidenceItem, Seal, VerdictKind } from './evidence.js';
 
 export type CaseStage = 'open' | 'decided' | 'closed';
@@ -60,4 +60,6 @@ export interface CaseDetail extends CaseHead, Judgement {
   readonly intake: Intake & { readonly sequence: number };
   readonly seal: Seal;
   readonly system: CaseSystem | null;
+  /** Known-goods of its system, of other cases: the weights rate the pump by them. */
+  readonly goods: readonly KnownGood[];
 }

@@ -123,6 +123,7 @@ export * from './casework/soak.js';
 export { verdictGrounds, type RuledOut, type VerdictGrounds } from './casework/verdict-record.js';
 export * from './casework/hand-over.js';
 export * from './casework/compared.js';
+export { ratedByShelf } from './casework/rated-by-shelf.js';
 export * from './casework/removal.js';
 export * from './evidence/recheck-checks.js';
 export * from './sums/cost-of-being-wrong.js';

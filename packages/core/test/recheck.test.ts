@@ -14,6 +14,7 @@ import {
   phasesOf,
   presentEvidence,
   presentLinks,
+  ratedByShelf,
   recheck,
   RECHECK_CHECKS,
   recheckQuestion,
@@ -464,5 +465,42 @@ describe('a capture beside the known-goods of its kind', () => {
     expect(knownGoodOf({ ...ramp, humps: { ...humps, basis: 'assumed' } }, 'prime', {})).not.toHaveProperty('rpm');
     expect(knownGoodOf({ ...ramp, humps: { ...humps, basis: 'measured' } }, 'prime', {})).toMatchObject({ rpm: 6000 });
     expect(knownGoodOf({ inverted: false, dropouts: [], pattern: 'no-current' }, 'prime', {})).toBeUndefined();
+  });
+});
+
+describe('a pump rated by known-goods of its system', () => {
+  const typed = { ...templateProfile('P1'), name: 'Osprey 1.8' };
+
+  it('has their windows where they were taken, and moves the rest by the same share: worked by hand', () => {
+    const currentWindows = { prime: { minA: 4, maxA: 6 }, idle: { minA: 4, maxA: 8 } };
+    const pump = { ...typed.pump, amperes: 5, rpm: 6000 };
+    const good = { keyState: 'prime', meanA: 8, ripplePercent: 10, rpm: 6600 } as const;
+    const rated = ratedByShelf({ ...typed, pump, currentWindows, speedWindows: {} }, [good, { ...good, meanA: 7 }]);
+    // The middle of 8 and 7 against the window's 5 is one and a half times; they may differ by 15 %, speeds by 8 %.
+    expect(rated.pump.amperes).toBeCloseTo(7.5);
+    expect(rated.pump.rpm).toBeCloseTo(6600);
+    expect(rated.currentWindows.prime).toEqual({ minA: 7.5 * 0.85, maxA: 7.5 * 1.15 });
+    expect(rated.currentWindows.idle).toEqual({ minA: 6, maxA: 12 });
+    expect(rated.speedWindows?.prime?.maxRpm).toBeCloseTo(1.08 * 6600);
+    // With a module in between nothing is known of the rating.
+    const driven = templateProfile('P4');
+    expect(ratedByShelf(driven, [good])).toBe(driven);
+  });
+
+  it('is not accused of drawing what sound ones of its kind draw', () => {
+    const { links, volts, read, add } = chain();
+    add('system', 'path', { shipped: false, line: 'l', version: 1, name: typed.name, profile: typed });
+    volts('battery', 12.5);
+    volts('pump', 11.85);
+    volts('ground-pin', 0.1);
+    read('current', 'pump', 8.4);
+    const goods = [8.2, 8.5, 8.6].map((meanA) => ({ keyState: 'prime' as const, meanA, ripplePercent: 9 }));
+    const weighed = (known: typeof goods) => {
+      const evidence = presentEvidence({ ...ground(links), goods: known }, 'open');
+      return weighCase(evidence, DEFAULT_HOUSE_RULES)
+        .families.filter(({ family }) => family.startsWith('pump-'))
+        .reduce((sum, { probability }) => sum + probability, 0);
+    };
+    expect(weighed([])).toBeGreaterThan(2 * weighed(goods));
   });
 });

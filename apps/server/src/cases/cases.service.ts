@@ -9,12 +9,13 @@ import {
   voidsOf,
   writeCase,
   type CaseSystem,
+  type KnownGood,
   type PathKind,
   type WrittenCase,
 } from '@jarro/core';
 import { BadRequestException, ConflictException, ForbiddenException, Inject, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, In, IsNull } from 'typeorm';
+import { DataSource, In, IsNull, Not } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { may } from '../auth/permissions.js';
 import { CONFIG, type Config } from '../config.js';
@@ -32,6 +33,7 @@ import { CaseAccess } from './case-access.js';
 import { head, peopleOf, vehicleOf } from './case-head.js';
 import type { DecideDto, GiveSystemDto, OpenCaseDto } from './cases.dto.js';
 import { LearnedService } from '../learned/learned.service.js';
+import { ShelfEntry } from '../shelf/shelf.entities.js';
 import { rulesOf } from '../people/shop-rules.js';
 import { groundOf, judge } from './judge.js';
 import { summarise } from './summaries.js';
@@ -51,7 +53,7 @@ export class CasesService {
   /** One case with all its evidence and what it amounts to. */
   async detail(signedIn: SignedIn, id: string): Promise<CaseDetail> {
     const item = await this.access.find(signedIn, id);
-    const { links, captures, analyses } = await this.evidence(id);
+    const { links, captures, analyses, goods } = await this.evidence(id);
     const [vehicle, users] = await Promise.all([
       this.source.getRepository(Vehicle).findOneBy({ id: item.vehicleId }),
       this.source.getRepository(User).findBy({ shopId: item.shopId }),
@@ -60,7 +62,7 @@ export class CasesService {
     const name = (userId: string) => people.get(userId) ?? null;
     const voids = voidsOf(links);
     const { intake, sequence } = newestIntake(links);
-    const present = presentEvidence(groundOf(item.complaint, links, analyses), item.stage);
+    const present = presentEvidence(groundOf(item.complaint, links, analyses, goods), item.stage);
     return {
       ...head(item, vehicle ?? undefined, people),
       comebackOf: await this.numbered(item.comebackOf),
@@ -95,6 +97,7 @@ export class CasesService {
       })),
       intake: { ...(vehicle && { vehicle: vehicleOf(vehicle) }), ...intake, sequence },
       system: systemOf(links) ?? null,
+      goods,
       seal: await checkSeal(this.source.manager, this.config.sealKey, id, links),
       ...judge(present, rulesOf(signedIn.shop)),
     };
@@ -179,9 +182,9 @@ export class CasesService {
   /** The case as a file that the command line reads too. */
   async file(me: SignedIn, id: string): Promise<WrittenCase> {
     const item = await this.access.find(me, id);
-    const { links, analyses } = await this.evidence(id);
+    const { links, analyses, goods } = await this.evidence(id);
     const found = await this.learned.counted(me.shop);
-    const ground = { ...groundOf(item.complaint, links, analyses), ...(found && { found }) };
+    const ground = { ...groundOf(item.complaint, links, analyses, goods), ...(found && { found }) };
     const evidence = presentEvidence(ground, item.stage);
     return writeCase(item.complaint, evidence, rulesOf(me.shop));
   }
@@ -220,9 +223,9 @@ export class CasesService {
 
   /** What the verdict would rest on, and whether the gate or a lead lets it pass. */
   private async weigh(me: SignedIn, { id, complaint, stage }: Case, { kind, statement, overrideReason }: DecideDto) {
-    const { links, analyses } = await this.evidence(id);
+    const { links, analyses, goods } = await this.evidence(id);
     const found = await this.learned.counted(me.shop);
-    const ground = { ...groundOf(complaint, links, analyses), ...(found && { found }) };
+    const ground = { ...groundOf(complaint, links, analyses, goods), ...(found && { found }) };
     const evidence = presentEvidence(ground, stage);
     const rules = rulesOf(me.shop);
     const { ledger } = judge(evidence, rules);
@@ -245,7 +248,17 @@ export class CasesService {
     return { head: links.at(-1)?.hash, value, barred };
   }
 
-  /** A case's links and captures, with the newest analysis of each. */
+  /** The shop's known-goods of a system of its own; never those of the case itself. */
+  private async knownGoods(caseId: string, line: string | undefined): Promise<KnownGood[]> {
+    if (line === undefined) return [];
+    // A line belongs to one shop.
+    const entries = await this.source
+      .getRepository(ShelfEntry)
+      .findBy({ systemLine: line, retired: false, caseId: Not(caseId) });
+    return entries.map(({ numbers }) => numbers);
+  }
+
+  /** A case's links and captures, with the newest analysis of each, and the known-goods that its pump is rated by. */
   async evidence(caseId: string) {
     const { manager } = this.source;
     const [links, captures] = await Promise.all([
@@ -255,7 +268,8 @@ export class CasesService {
     const records = await manager
       .getRepository(AnalysisRecord)
       .find({ where: { captureId: In(captures.map(({ id }) => id)) }, order: { madeAt: 'ASC' } });
-    return { links, captures, analyses: new Map(records.map((record) => [record.captureId, record])) };
+    const analyses = new Map(records.map((record) => [record.captureId, record]));
+    return { links, captures, analyses, goods: await this.knownGoods(caseId, systemOf(links)?.line) };
   }
 }
 

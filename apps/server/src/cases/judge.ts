@@ -6,6 +6,7 @@ import {
   type CaseEvidence,
   type CaseGround,
   type HouseRules,
+  type KnownGood,
 } from '@jarro/core';
 import type { AnalysisRecord } from '../captures/captures.entities.js';
 import type { EvidenceRecord } from '../evidence/evidence.entities.js';
@@ -15,8 +16,9 @@ export function groundOf(
   complaint: string,
   links: readonly EvidenceRecord[],
   analyses: ReadonlyMap<string, AnalysisRecord>,
+  goods: readonly KnownGood[],
 ): CaseGround {
-  return { complaint, links, rampOf: (id) => analyses.get(id)?.result.ramp };
+  return { complaint, links, goods, rampOf: (id) => analyses.get(id)?.result.ramp };
 }
 
 /** What the evidence amounts to at once; its weights take longer. */

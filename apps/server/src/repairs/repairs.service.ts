@@ -87,8 +87,8 @@ export class RepairsService {
   async close(me: SignedIn, caseId: string, takenAt?: Date): Promise<void> {
     for (let tries = 0; tries < MOST_TRIES; tries++) {
       const { complaint, stage } = await this.access.check(me, caseId, 'close');
-      const { links, analyses } = await this.cases.evidence(caseId);
-      const question = recheckQuestion(groundOf(complaint, links, analyses), stage);
+      const { links, analyses, goods } = await this.cases.evidence(caseId);
+      const question = recheckQuestion(groundOf(complaint, links, analyses, goods), stage);
       const compared = question && (await this.pool.recheck(question));
       const { needs, ready, fails } = handOver(links, stage, compared);
       if (!ready) {

@@ -47,13 +47,13 @@ export class ReportsService {
   async report(me: SignedIn, caseId: string): Promise<Report> {
     const item = await this.access.find(me, caseId);
     const { number, complaint, stage, openedAt, vehicleId, shopId } = item;
-    const { links, captures, analyses } = await this.cases.evidence(caseId);
+    const { links, captures, analyses, goods } = await this.cases.evidence(caseId);
     const [vehicle, users, seal] = await Promise.all([
       this.source.getRepository(Vehicle).findOneByOrFail({ id: vehicleId }),
       this.source.getRepository(User).findBy({ shopId }),
       this.seals.verify(me, caseId),
     ]);
-    const question = recheckQuestion(groundOf(complaint, links, analyses), stage);
+    const question = recheckQuestion(groundOf(complaint, links, analyses, goods), stage);
     const path = question && pathOf(question, me.shop.rules);
     const names = peopleOf(item, users);
     return caseReport({

@@ -48,14 +48,14 @@ export class ShelfService {
     const link = await this.source.getRepository(EvidenceRecord).findOneBy({ id: captureId, kind: 'capture' });
     if (!link) throw new NotFoundException('There is no such capture.');
     const item = await this.access.find(me, link.caseId);
-    const { links, analyses } = await this.cases.evidence(item.id);
+    const { links, analyses, goods } = await this.cases.evidence(item.id);
     const ramp = analyses.get(captureId)?.result.ramp;
     if (!provenCaptures(links, item.stage).some(({ id }) => id === captureId)) {
       throw new ConflictException(
         'Only what was proven goes on the shelf: a capture of a closed case’s recheck, or of a pump that was cleared.',
       );
     }
-    const evidence = presentEvidence(groundOf(item.complaint, links, analyses), item.stage);
+    const evidence = presentEvidence(groundOf(item.complaint, links, analyses, goods), item.stage);
     const keyState = link.keyState ?? 'prime';
     const numbers =
       ramp &&

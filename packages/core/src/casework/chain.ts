@@ -7,6 +7,8 @@ import type { RampResult } from '../measure/current/types.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { Verdict } from '../terms/verdicts.js';
 import { caseProfile, type CaseEvidence } from './from-case.js';
+import type { KnownGood } from './known-good.js';
+import { ratedByShelf } from './rated-by-shelf.js';
 import { isDone, PART } from './repair-record.js';
 import type { SystemProfile } from '../vehicle/profile.js';
 
@@ -161,6 +163,8 @@ export interface CaseGround {
   readonly rampOf: (captureId: string) => RampResult | undefined;
   /** The shop's own closed cases by what was found, where the house counts them. */
   readonly found?: FoundCounts;
+  /** The shop's known-goods of the system that this case was given, other cases'; of a shipped path there are none. */
+  readonly goods?: readonly KnownGood[];
 }
 
 /**
@@ -169,10 +173,12 @@ export interface CaseGround {
  * @param failed the verdict whose repair came before it
  */
 export function evidenceOf(
-  { complaint, links, rampOf, found }: CaseGround,
+  { complaint, links, rampOf, found, goods = [] }: CaseGround,
   { read, failed }: { readonly read: readonly ChainLink[]; readonly failed?: ChainLink },
 ): CaseEvidence {
-  const system = systemOf(links);
+  const chosen = systemOf(links);
+  const system =
+    chosen === undefined || chosen.shipped ? chosen : { ...chosen, profile: ratedByShelf(chosen.profile, goods) };
   // After a repair a reading tells of the vehicle as it is, whatever was said of the fault.
   const rechecked = readAfterRepair(links);
   const present = ({ id, faultPresent }: Pick<ChainLink, 'id' | 'faultPresent'>) =>

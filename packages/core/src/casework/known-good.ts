@@ -63,7 +63,7 @@ export interface HeldAgainst {
 }
 
 /** Between sound pumps of one kind (common practice, no published source): draw and speed differ by so much, ripple by so many per cent points. */
-const USUAL = { draw: 0.15, speed: 0.08, ripple: 8 } as const;
+export const USUAL = { draw: 0.15, speed: 0.08, ripple: 8 } as const;
 /** Of the known-goods' own spread, where there are enough to have one. */
 const SPREADS = 3;
 const ENOUGH_FOR_SPREAD = 4;
@@ -123,6 +123,15 @@ function emfOf({ pumpV, meanA }: KnownGood, windingOhm = 0): number | undefined 
   return emf !== undefined && emf > 0 ? emf : undefined;
 }
 
+/** The middle of what known-goods read, and what another sound one may differ from it by: as usual, or by their own spread. */
+export function tolerated(
+  goods: readonly number[],
+  usual: number,
+): { readonly middle: number; readonly tolerance: number } {
+  const own = Math.max(SPREADS * robustDeviation(goods), usual / 2);
+  return { middle: median(goods), tolerance: goods.length >= ENOUGH_FOR_SPREAD ? own : usual };
+}
+
 function compared<N extends HeldAgainst['name'], U extends HeldAgainst['unit']>(
   name: N,
   unit: U,
@@ -130,9 +139,7 @@ function compared<N extends HeldAgainst['name'], U extends HeldAgainst['unit']>(
   goods: readonly number[],
   usual: number,
 ): HeldAgainst {
-  const middle = median(goods);
-  const spread = robustDeviation(goods);
-  const tolerance = goods.length >= ENOUGH_FOR_SPREAD ? Math.max(SPREADS * spread, usual / 2) : usual;
+  const { middle, tolerance } = tolerated(goods, usual);
   return {
     name,
     unit,

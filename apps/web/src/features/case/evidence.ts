@@ -61,8 +61,8 @@ export function standingCaptures(item: CaseDetail): LinkedCapture[] {
 }
 
 /** What the core makes this case's evidence of. */
-export function groundOf({ complaint, evidence, captures }: CaseDetail): CaseGround {
-  return { complaint, links: evidence, rampOf: (id) => captures.find((one) => one.id === id)?.analysis?.ramp };
+export function groundOf({ complaint, evidence, captures, goods }: CaseDetail): CaseGround {
+  return { complaint, links: evidence, goods, rampOf: (id) => captures.find((one) => one.id === id)?.analysis?.ramp };
 }
 
 /** The vehicle as it is now, as the core reasons on it. */

@@ -4,6 +4,7 @@ import {
   KEY_STATE_NAMES,
   knownGoodOf,
   pumpVolts,
+  ratedByShelf,
   type HeldAgainst,
   type KnownGood,
 } from '@jarro/core';
@@ -62,6 +63,7 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
       <p className="label">
         {goods.length === 1 ? 'One known-good' : `${goods.length} known-goods`} of {shown.systemName || 'this kind'},{' '}
         {KEY_STATE_NAMES[one.keyState].toLowerCase()}; shown is that of case {shown.caseNumber}.
+        {ratedByShelf(profile, item.goods) !== profile && ' The weights rate this pump by them.'}
       </p>
     </section>
   );
