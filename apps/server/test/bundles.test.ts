@@ -278,3 +278,49 @@ const escaping = () => rawZip('../../bundle.json', Buffer.from('{}'), 2);
 const bomb = () => rawZip('bundle.json', Buffer.alloc(1_000_000), 4_000_000_000);
 /** A part that unpacks to more than it says. */
 const lying = () => rawZip('bundle.json', Buffer.alloc(1_000_000), 10);
+
+describe('a case file', () => {
+  interface Written {
+    readonly readings: readonly { readonly id: string; readonly kind: string }[];
+  }
+  const written = async (by: Agent, id: string) => (await by.get(`/api/cases/${id}/file`).expect(200)).body as Written;
+  const open = (content: unknown) => takeIn(stranger, Buffer.from(JSON.stringify(content)));
+
+  it('opens as a new case, which is written and weighed as the file is; what it can’t bring is named', async () => {
+    const first = await openCase(technician);
+    await technician.post(`/api/cases/${first}/system`).send({ template: 'P4' }).expect(201);
+    await readVolts(technician, first, 'battery', 12.5).expect(201);
+    await readVolts(technician, first, 'pump', 9.1).expect(201);
+    const file = await written(technician, first);
+    const { id } = (await open(file).expect(201)).body as { id: string };
+    const again = await written(stranger, id);
+    const withoutIds = ({ readings, ...rest }: Written) => ({
+      ...rest,
+      readings: readings.map(({ id: _, ...one }) => one),
+    });
+    expect(withoutIds(again)).toEqual(withoutIds(file));
+    const opened = (await stranger.get(`/api/cases/${id}`).expect(200)).body as CaseBody & {
+      seal: { intact: boolean };
+    };
+    expect(opened.seal.intact).toBe(true);
+
+    // The shape of a capture can't be brought in without its samples.
+    const captured = await written(technician, caseId);
+    const { id: other } = (await open(captured).expect(201)).body as { id: string };
+    const { evidence } = (await stranger.get(`/api/cases/${other}`).expect(200)).body as {
+      evidence: { kind: string; value: unknown }[];
+    };
+    expect(evidence.findLast(({ kind }) => kind === 'note')?.value).toMatch(/Left out.*capture “/);
+  });
+
+  it('is refused whole with every field that is wrong', async () => {
+    const before = ((await stranger.get('/api/cases').expect(200)).body as { total: number }).total;
+    const file = await written(technician, caseId);
+    const bad = { ...file, readings: [{ kind: 'voltage', at: 'nowhere', state: 'prime', value: 12 }] };
+    expect((await open(bad).expect(400)).text).toMatch(/readings\[0\]\.at/);
+    expect((await open({ format: 'jarro.case/9' }).expect(400)).text).toMatch(/later version/);
+    expect((await takeIn(stranger, Buffer.from('{"format": ')).expect(422)).text).toMatch(/no zip and no JSON/);
+    expect((await takeIn(stranger, Buffer.alloc(9e6, 32)).expect(422)).text).toMatch(/too large for a case file/);
+    expect(((await stranger.get('/api/cases').expect(200)).body as { total: number }).total).toBe(before);
+  });
+});

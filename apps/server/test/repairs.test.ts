@@ -1,6 +1,9 @@
-import type { HandOver } from '@jarro/core';
+import { randomUUID } from 'node:crypto';
+import { templateProfile, type HandOver } from '@jarro/core';
 import { DataSource } from 'typeorm';
+import { Case } from '../src/cases/cases.entities.js';
 import { EvidenceRecord } from '../src/evidence/evidence.entities.js';
+import { ShelfEntry } from '../src/shelf/shelf.entities.js';
 import {
   answerRecheck,
   csvOf,
@@ -249,4 +252,34 @@ it('counts what was found by what was decided, and nothing that a lead decided a
     comebacks: 0,
     counted: false,
   });
+});
+
+it('hands a case the known-goods of its own system, those of other cases alone', async () => {
+  const profile = { ...templateProfile('P1'), name: 'Osprey 1.8' };
+  const system = await technician.post('/api/systems').send({ profile }).expect(201);
+  const line = (system.body as { id: string }).id;
+  const [one, other] = [await openCase(technician), await openCase(technician)];
+  for (const id of [one, other]) {
+    await technician.post(`/api/cases/${id}/system`).send({ line, version: 1 }).expect(201);
+  }
+  const shelf = server.app.get(DataSource).getRepository(ShelfEntry);
+  const { shopId, openedBy } = await server.app.get(DataSource).getRepository(Case).findOneByOrFail({ id: one });
+  const entry = { shopId, caseId: one, label: 'Good', systemLine: line, systemName: 'Osprey 1.8' };
+  const numbers = { keyState: 'prime', meanA: 7, ripplePercent: 9 } as const;
+  await shelf.insert({
+    ...entry,
+    captureId: randomUUID(),
+    numbers,
+    systemKind: 'unknown',
+    turnA: null,
+    addedBy: openedBy,
+  });
+  const goodsOf = async (id: string) => ((await detail(id)) as unknown as { goods: object[] }).goods;
+  expect(await goodsOf(other)).toEqual([numbers]);
+  expect(await goodsOf(one)).toEqual([]);
+  // The file is weighed as the case is: by the pump's own draw, 7 A of a window that was 3.5 to 6.5.
+  const written = await technician.get(`/api/cases/${other}/file`).expect(200);
+  expect(written.text).toMatch(/"prime":\s*\{\s*"minA":\s*5\.95/);
+  await shelf.update({ caseId: one }, { retired: true });
+  expect(await goodsOf(other)).toEqual([]);
 });

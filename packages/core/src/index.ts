@@ -99,6 +99,7 @@ export type { Contradiction } from './inference/contradictions.js';
 export { caseProfile, caseReadings, recordOf, type CaseCapture, type CaseEvidence } from './casework/from-case.js';
 export { caseBench, weighCase, type CaseBench } from './casework/case-bench.js';
 export type { CaseLadder } from './casework/case-ladder.js';
+export { linksOfFile, type FiledLink } from './casework/open-case-file.js';
 export { writeCase, type WrittenCase } from './casework/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file.js';
 export { trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';

@@ -38,7 +38,7 @@ export class BundlesController {
     });
   }
 
-  /** The body is a bundle as it was exported, application/octet-stream. */
+  /** The body is a bundle as it was exported, or a case file, application/octet-stream. */
   @Needs('measure')
   @Post('bundles')
   import(@Me() me: SignedIn, @Req() request: Request) {

@@ -6,6 +6,7 @@ import { ReportsModule } from '../reports/reports.module.js';
 import { UploadsModule } from '../uploads/uploads.module.js';
 import { WorkModule } from '../work/work.module.js';
 import { BundlesController } from './bundles.controller.js';
+import { CaseFileService } from './case-file.service.js';
 import { ExportService } from './export.service.js';
 import { ImportService } from './import.service.js';
 
@@ -13,6 +14,6 @@ import { ImportService } from './import.service.js';
 @Module({
   imports: [AuditModule, CapturesModule, CasesModule, ReportsModule, UploadsModule, WorkModule],
   controllers: [BundlesController],
-  providers: [ExportService, ImportService],
+  providers: [CaseFileService, ExportService, ImportService],
 })
 export class BundlesModule {}

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { open, readFile } from 'node:fs/promises';
 import type { AnalysisValue, CaptureValue, ImportValue, PhotoValue } from '@jarro/api-types';
 import {
   caseReport,
@@ -31,11 +32,14 @@ import { signCase } from '../seal/case-seal.js';
 import { Uploads } from '../uploads/uploads.js';
 import { WorkPool } from '../work/work-pool.js';
 import { BundleError, MANIFEST, PLACES, type Bundle, type BundledCapture } from './bundle.js';
+import { CaseFileService } from './case-file.service.js';
 import { readManifest } from './bundle.dto.js';
 import { BundleZip } from './read-bundle.js';
 
 /** A case may hold several of the largest records, each with its levels beside it. */
 const TIMES_AN_UPLOAD = 8;
+/** Two thousand readings, each with a long sweep. */
+const MOST_CASE_FILE_BYTES = 8 * 1024 * 1024;
 
 /** A stored part of a capture, by its place in the zip. */
 interface Chunk {
@@ -54,16 +58,20 @@ export class ImportService {
     private readonly originals: Originals,
     private readonly audit: AuditService,
     private readonly pool: WorkPool,
+    private readonly caseFiles: CaseFileService,
   ) {}
 
   /**
-   * Takes a case in: every seal in it is checked first, then all of it is stored, or nothing.
+   * Takes a case in: every seal in it is checked first, then all of it is stored, or nothing. A case file, which has no seals,
+   * makes a new case.
+
    * @throws BundleError for whatever isn't a whole, unchanged bundle; ConflictException for a case that is here already
    */
   async import(me: SignedIn, body: Readable, promisedBytes: number | undefined): Promise<{ id: string }> {
     const limitBytes = TIMES_AN_UPLOAD * this.config.uploadLimitBytes;
     const advice = 'Export it without the original files.';
     await using upload = await this.uploads.receive(body, promisedBytes, limitBytes, advice);
+    if (!(await isZip(upload.path))) return await this.caseFiles.open(me, await textOf(upload.path, upload.sizeBytes));
     using zip = await BundleZip.open(upload.path, limitBytes);
     const bundle = readManifest((await zip.bytes(MANIFEST)).toString('utf8'));
     const links = checkChain(bundle);
@@ -196,6 +204,19 @@ export class ImportService {
     await summarise(manager, id);
     await this.audit.note(me, 'case.import', id, manager);
   }
+}
+
+/** Whether a file begins as a zip does (local file header or, of an empty one, end of central directory; APPNOTE 4.3). */
+async function isZip(path: string): Promise<boolean> {
+  await using file = await open(path);
+  const { buffer: first } = await file.read(Buffer.alloc(2), 0, 2, 0);
+  return first.toString('latin1') === 'PK';
+}
+
+/** @throws BundleError for what is too large for a case file */
+async function textOf(path: string, sizeBytes: number): Promise<string> {
+  if (sizeBytes > MOST_CASE_FILE_BYTES) throw new BundleError('it is no zip, and too large for a case file.');
+  return readFile(path, 'utf8');
 }
 
 interface Checked {

@@ -6,7 +6,7 @@ import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
 
-/** Takes a whole case in, that another shop's Jarro gave out. */
+/** Takes a whole case in, that another shop's Jarro gave out, or opens one from a case file. */
 export function TakeIn() {
   const input = useId();
   const may = useMay();
@@ -23,7 +23,7 @@ export function TakeIn() {
       <input
         id={input}
         type="file"
-        accept=".zip"
+        accept=".zip,.json"
         aria-label="Case to take in"
         tabIndex={-1}
         className="sr-only"
