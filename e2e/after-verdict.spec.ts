@@ -1,6 +1,19 @@
 import { expect, type Page } from '@playwright/test';
+import { withoutMouse } from './keyboard.js';
 import { shopOf, test } from './shop.js';
-import { addCapture, answerRecheck, capture, finishRepair, goTo, openCase, settled, signIn, walk } from './support.js';
+import {
+  addCapture,
+  answerRecheck,
+  capture,
+  chooseFile,
+  entries,
+  finishRepair,
+  goTo,
+  openCase,
+  settled,
+  signIn,
+  walk,
+} from './support.js';
 
 test.use(shopOf(import.meta.url));
 
@@ -125,8 +138,11 @@ async function closeCase(page: Page) {
   await expect(page.getByText('this vehicle was handed back')).toBeVisible();
 }
 
-test('a relay from intake to closed, with the cost of being wrong said to the front desk', async ({ page }) => {
-  test.setTimeout(120_000);
+test('a relay from intake to closed by keyboard alone, with the cost of being wrong said to the front desk', async ({
+  page,
+}) => {
+  test.setTimeout(240_000);
+  using _ = withoutMouse(page);
   await signIn(page, 'jem@fennick.demo');
   await openCase(page, 'Corvane Tarn');
   await goTo(page, 'Intake');
@@ -232,4 +248,32 @@ test('a vehicle that comes back is linked to its case', async ({ page }) => {
   await page.getByRole('button', { name: 'Open the case' }).click();
   await page.getByRole('link', { name: 'comeback of case 10' }).click();
   await expect(page.getByRole('link', { name: /came back as case/ })).toBeVisible();
+});
+
+test('customer data is taken out of a case for good, which goes on as a file and opens from it', async ({ page }) => {
+  await signIn(page, 'orsa@fennick.demo');
+  await page.getByRole('link', { name: /Tolva Corrie/ }).click();
+  const head = page.getByRole('heading', { level: 1 }).locator('..');
+  await expect(head).toContainText('TC17 HAY');
+  await goTo(page, 'Evidence');
+  await page.getByRole('button', { name: 'Take customer data out' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Take customer data out' });
+  await sheet.getByLabel(/^Why/).fill('Asked for by letter');
+  await sheet.getByRole('button', { name: 'Take it out for good' }).click();
+  await expect(sheet).toBeHidden();
+  await expect(head).not.toContainText('TC17 HAY');
+  await expect(entries(page).first()).toContainText(
+    'Customer data taken out: the plate, words in one entry. Reason: Asked for by letter',
+  );
+  await page.getByRole('button', { name: 'Check files and samples too' }).click();
+  await expect(page.getByText(/^Nothing was changed: /)).toBeVisible();
+
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'File', exact: true }).click();
+  const written = await (await download).path();
+  await page.goto('/');
+  await chooseFile(page, written, 'Case to take in');
+  await expect(page.getByRole('heading', { name: 'The scale' })).toBeVisible();
+  await goTo(page, 'Evidence');
+  await expect(entries(page).first()).toContainText(/Note, intake: Opened from a case file with \d+ readings/);
 });

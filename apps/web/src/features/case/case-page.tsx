@@ -3,7 +3,7 @@ import { FileDown, Printer } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import type { CaseDetail } from '@jarro/api-types';
-import { Button } from '../../ui/button';
+import { buttonLook } from '../../ui/button';
 import { CurrentPanel } from '../capture/current-panel';
 import { ChecksStage } from '../checks/checks-stage';
 import { ControlStage } from '../control/control-stage';
@@ -146,18 +146,19 @@ function CaseTitle({ item }: { item: CaseDetail }) {
       </h1>
       <Visits item={item} />
       <p className="min-w-0 flex-1 truncate text-soft" title={item.complaint}>
-        {item.vehicle?.engine} · {item.vehicle?.plate} · {item.complaint}
+        {[item.vehicle?.engine, item.vehicle?.plate, item.complaint].filter(Boolean).join(' · ')}
       </p>
       <div className="flex gap-2">
-        <a href={`/api/cases/${item.id}/file`} download={`case-${item.number}.json`}>
-          <Button title="The case as a file that the command line reads too">
-            <FileDown aria-hidden className="size-5" /> <span className="max-sm:sr-only">File</span>
-          </Button>
+        <a
+          href={`/api/cases/${item.id}/file`}
+          download={`case-${item.number}.json`}
+          title="The case as a file: the command line reads it, and another Jarro opens it"
+          className={buttonLook()}
+        >
+          <FileDown aria-hidden className="size-5" /> <span className="max-sm:sr-only">File</span>
         </a>
-        <Link to={`/cases/${item.id}/summary`}>
-          <Button>
-            <Printer aria-hidden className="size-5" /> <span className="max-sm:sr-only">Summary</span>
-          </Button>
+        <Link to={`/cases/${item.id}/summary`} className={buttonLook()}>
+          <Printer aria-hidden className="size-5" /> <span className="max-sm:sr-only">Summary</span>
         </Link>
       </div>
     </div>

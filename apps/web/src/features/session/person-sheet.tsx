@@ -3,7 +3,7 @@ import { Delete } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { errorText, useColleaguesQuery, useHandOverMutation } from '../../app/api';
-import { Button } from '../../ui/button';
+import { Button, buttonLook } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
 
@@ -37,8 +37,8 @@ export function PersonSheet({ onClose }: { onClose: () => void }) {
               here.
             </p>
           )}
-          <Link to="/account" onClick={onClose}>
-            <Button className="w-full">Your own sign-in, code and units</Button>
+          <Link to="/account" onClick={onClose} className={buttonLook('plain', 'w-full')}>
+            Your own sign-in, code and units
           </Link>
         </div>
       )}

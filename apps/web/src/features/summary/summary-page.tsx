@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import type { CaptureItem, CaseDetail, Me } from '@jarro/api-types';
 import { when } from '../../app/words';
 import { RotorMap } from '../../charts/rotor-map';
-import { Button } from '../../ui/button';
+import { Button, buttonLook } from '../../ui/button';
 import { DropLedgerTable } from '../path/drop-ledger';
 import { WithCase } from '../case/with-case';
 import { standingCaptures, verdictsOf } from '../case/evidence';
@@ -22,10 +22,8 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
   return (
     <main className="mx-auto max-w-3xl space-y-5 p-6">
       <div className="no-print flex flex-wrap justify-between gap-2">
-        <Link to={`/cases/${item.id}`}>
-          <Button>
-            <ArrowLeft aria-hidden className="size-5" /> Back to the case
-          </Button>
+        <Link to={`/cases/${item.id}`} className={buttonLook()}>
+          <ArrowLeft aria-hidden className="size-5" /> Back to the case
         </Link>
         <div className="flex flex-wrap gap-2">
           <Reports item={item} />
@@ -33,7 +31,7 @@ function Paper({ item, me }: { item: CaseDetail; me: Me }) {
             href={`/api/cases/${item.id}/bundle`}
             download={`case-${item.number}.zip`}
             title="Everything of the case in one file, with the original records: another shop’s Jarro takes it in whole"
-            className="inline-flex min-h-11 items-center gap-2 rounded-xl border border-line bg-card px-4 font-semibold hover:border-ink"
+            className={buttonLook()}
           >
             <PackageOpen aria-hidden className="size-5" /> Whole case, zip
           </a>
