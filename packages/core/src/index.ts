@@ -128,7 +128,7 @@ export { ratedByShelf } from './casework/rated-by-shelf.js';
 export * from './casework/removal.js';
 export * from './evidence/recheck-checks.js';
 export * from './sums/cost-of-being-wrong.js';
-export { alignTurns, type AlignedTurns } from './measure/current/align-turns.js';
+export { alignTurns, turnEnvelope, type TurnEnvelope } from './measure/current/align-turns.js';
 export { captureText, grouped, PATTERN_NAMES } from './casework/capture-text.js';
 export { describeLink, linkSentence, VERDICT_NAMES, type LinkGround } from './casework/describe-link.js';
 export {
@@ -139,11 +139,5 @@ export {
   type ReportGround,
   type SealedLink,
 } from './casework/report.js';
-export {
-  holdAgainst,
-  knownGoodOf,
-  provenCaptures,
-  pumpVolts,
-  type HeldAgainst,
-  type KnownGood,
-} from './casework/known-good.js';
+export { holdAgainst, knownGoodOf, pumpVolts, type HeldAgainst, type KnownGood } from './casework/known-good.js';
+export { provenCaptures } from './casework/proven-captures.js';

@@ -16,6 +16,7 @@ import {
   presentLinks,
   ratedByShelf,
   recheck,
+  turnEnvelope,
   RECHECK_CHECKS,
   recheckQuestion,
   repairPlan,
@@ -368,6 +369,13 @@ it('lays one turn on another whatever the record began with', () => {
       const apart = reference.map((value, i) => Math.abs(value - other[i])).sort();
       // But for the notch's two edges, which fall between points, both are alike.
       expect(apart[Math.floor(0.95 * apart.length)]).toBeLessThan(0.25);
+      // Three pumps of one shape, a tenth apart: the middle one between the other two, wherever each record began.
+      const scaled = [1, 0.9, 1.1].map((gain, i) => turn(i * shift, points).map((amperes) => gain * amperes));
+      const { median, least, most } = turnEnvelope(scaled);
+      const within = reference.map((value, i) =>
+        Math.max(Math.abs(median[i] - value), Math.abs(least[i] - 0.9 * value), Math.abs(most[i] - 1.1 * value)),
+      );
+      expect(within.sort()[Math.floor(0.9 * within.length)]).toBeLessThan(0.3);
     }),
   );
 });

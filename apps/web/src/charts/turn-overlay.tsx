@@ -1,4 +1,4 @@
-import { alignTurns } from '@jarro/core';
+import { alignTurns, type TurnEnvelope } from '@jarro/core';
 
 const WIDTH = 460;
 const HEIGHT = 180;
@@ -12,16 +12,33 @@ export interface NamedTurn {
   readonly turnA: readonly number[];
 }
 
-/** One turn of the pump current, and a second one laid on the same angle where there is one. */
-export function TurnOverlay({ before, after }: { before: NamedTurn; after?: NamedTurn }) {
+/**
+ * One turn of the pump current, and a second one laid on the same angle where there is one.
+ * @param band what the first is the middle of
+ */
+export function TurnOverlay({
+  before,
+  after,
+  band,
+}: {
+  before: NamedTurn;
+  after?: NamedTurn;
+  band?: Pick<TurnEnvelope, 'least' | 'most'>;
+}) {
   const { reference, other } = alignTurns(before.turnA, after?.turnA ?? before.turnA);
-  const all = [...reference, ...other];
+  const all = [...reference, ...other, ...(band ? [...band.least, ...band.most] : [])];
   const most = Math.max(...all) * 1.05;
   const least = Math.min(0, ...all);
   const x = (i: number) => LEFT + (i / reference.length) * (WIDTH - LEFT - 8);
   const y = (amperes: number) => TOP + ((most - amperes) / (most - least)) * (HEIGHT - TOP - BOTTOM);
   const path = (turn: Float64Array) =>
     [...turn].map((amperes, i) => `${i === 0 ? 'M' : 'L'}${x(i).toFixed(1)} ${y(amperes).toFixed(1)}`).join('');
+  // There along the highest, and back along the lowest.
+  const outline = ({ least: low, most: high }: Pick<TurnEnvelope, 'least' | 'most'>) =>
+    `${path(high)}${[...low]
+      .map((amperes, i) => `L${x(i).toFixed(1)} ${y(amperes).toFixed(1)}`)
+      .reverse()
+      .join('')}Z`;
   return (
     <figure className="m-0">
       <svg
@@ -60,6 +77,7 @@ export function TurnOverlay({ before, after }: { before: NamedTurn; after?: Name
             {degrees}°
           </text>
         ))}
+        {band && <path d={outline(band)} fill="var(--rust)" opacity="0.18" />}
         <path
           d={path(reference)}
           fill="none"

@@ -1,6 +1,4 @@
 import type { CaseLadder } from './case-ladder.js';
-import { phasesOf, type CaseStageName, type ChainLink } from './chain.js';
-import { kindOf } from './repair-state.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { RampResult } from '../measure/current/types.js';
 import { median, robustDeviation } from '../signal/levels.js';
@@ -18,14 +16,6 @@ export interface KnownGood {
   readonly pressurePa?: number;
   /** Of the fuel or the air, °C; absent where nobody wrote it down. */
   readonly temperatureC?: number;
-}
-
-/** Links of captures that a closed case proved good: those of its recheck, and all of a pump that was cleared. */
-export function provenCaptures<L extends ChainLink>(links: readonly L[], stage: CaseStageName): L[] {
-  if (stage !== 'closed') return [];
-  const { verdict, before, after } = phasesOf(links, stage);
-  const cleared = verdict !== undefined && kindOf(verdict) === 'no-fault-found';
-  return [...(cleared ? before : []), ...after].filter(({ kind }) => kind === 'capture');
 }
 
 /** Loaded volts between the pump's own pins in a key state; absent where one of them wasn't read. */

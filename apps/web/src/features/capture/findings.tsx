@@ -30,7 +30,7 @@ export function Findings({
             <span>
               {text}
               <span className="label block">
-                {rule}. {source}.
+                {rule} ({source})
               </span>
             </span>
           </li>

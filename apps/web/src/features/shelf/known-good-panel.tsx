@@ -5,6 +5,7 @@ import {
   knownGoodOf,
   pumpVolts,
   ratedByShelf,
+  turnEnvelope,
   type HeldAgainst,
   type KnownGood,
 } from '@jarro/core';
@@ -25,7 +26,8 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
   const one = useMemo(() => numbersOf(item, capture, rules), [item, capture, rules]);
   const goods = useMemo(() => ofTheKind(shelf ?? [], item, capture, one), [shelf, item, capture, one]);
   if (!one || goods.length === 0) return null;
-  const shown = goods.find(({ id }) => id === chosen) ?? goods[0];
+  const turns = goods.flatMap(({ turnA }) => (turnA ? [turnA] : []));
+  const single = goods.find(({ id }) => id === chosen) ?? (turns.length > 1 ? undefined : goods[0]);
   const known = item.system !== null && !item.system.shipped;
   const held = holdAgainst(
     one,
@@ -33,6 +35,7 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
     known ? profile.pump.windingOhm : undefined,
   );
   const turnA = capture.analysis?.turnA;
+  const before = single ? turnOf(single) : envelopeOf(turns);
   return (
     <section aria-label="Beside the known-good" className="space-y-2 border-t border-line pt-3">
       <div className="flex flex-wrap items-center gap-3">
@@ -41,9 +44,10 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
           <select
             aria-label="Known-good shown"
             className="input w-auto max-w-72"
-            value={shown.id}
+            value={single?.id ?? ''}
             onChange={(event) => setChosen(event.target.value)}
           >
+            {turns.length > 1 && <option value="">All {turns.length} together</option>}
             {goods.map(({ id, label }) => (
               <option key={id} value={id}>
                 {label}
@@ -53,20 +57,34 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
         )}
       </div>
       <div className="grid items-center gap-4 md:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
-        {turnA && shown.turnA ? (
-          <TurnOverlay before={{ name: shown.label, turnA: shown.turnA }} after={{ name: 'this capture', turnA }} />
+        {turnA && before ? (
+          <TurnOverlay {...before} after={{ name: 'this capture', turnA }} />
         ) : (
           <p className="text-soft">One of the two shows no turn, so only their numbers are compared.</p>
         )}
         <Held held={held} />
       </div>
       <p className="label">
-        {goods.length === 1 ? 'One known-good' : `${goods.length} known-goods`} of {shown.systemName || 'this kind'},{' '}
-        {KEY_STATE_NAMES[one.keyState].toLowerCase()}; shown is that of case {shown.caseNumber}.
+        {goods.length === 1 ? 'One known-good' : `${goods.length} known-goods`} of {goods[0].systemName || 'this kind'},{' '}
+        {KEY_STATE_NAMES[one.keyState].toLowerCase()}
+        {single
+          ? `; shown is that of case ${single.caseNumber}.`
+          : '; shown are the middle of them and what they lie between.'}
         {ratedByShelf(profile, item.goods) !== profile && ' The weights rate this pump by them.'}
       </p>
     </section>
   );
+}
+
+/** One known-good as it is drawn. */
+function turnOf({ label, turnA }: ShelfItem) {
+  return turnA ? { before: { name: label, turnA } } : undefined;
+}
+
+/** Several on one angle: their middle, and a band between the lowest and the highest. */
+function envelopeOf(turns: readonly (readonly number[])[]) {
+  const band = turnEnvelope(turns);
+  return { before: { name: `middle of ${turns.length} known-goods`, turnA: [...band.median] }, band };
 }
 
 function Held({ held }: { held: readonly HeldAgainst[] }) {

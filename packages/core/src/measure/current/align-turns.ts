@@ -1,3 +1,5 @@
+import { median } from '../../signal/levels.js';
+
 /** Points of a turn that are compared: enough for twelve bars with twenty points each. */
 const POINTS = 256;
 
@@ -23,6 +25,29 @@ export function alignTurns(reference: ArrayLike<number>, other: ArrayLike<number
     if (sum > most) [most, best] = [sum, shift];
   }
   return { reference: a, other: b.map((_, i) => b[(i + best) % POINTS]) };
+}
+
+/** Several turns on one angle: the middle of them, and between what they lie, A by equal steps of a turn. */
+export interface TurnEnvelope {
+  readonly median: Float64Array;
+  readonly least: Float64Array;
+  readonly most: Float64Array;
+}
+
+/**
+ * Lays several turns on the first of them. At one pressure a pump's draw hardly depends on its voltage, so amperes are kept as
+ * they are.
+ * @param turns one at least; A, equal steps of one turn each
+ */
+export function turnEnvelope(turns: readonly ArrayLike<number>[]): TurnEnvelope {
+  const laid = turns.map((turn) => alignTurns(turns[0], turn).other);
+  const over = (of: (values: readonly number[]) => number) =>
+    Float64Array.from({ length: POINTS }, (_, i) => of(laid.map((turn) => turn[i])));
+  return {
+    median: over((values) => median(values)),
+    least: over((values) => Math.min(...values)),
+    most: over((values) => Math.max(...values)),
+  };
 }
 
 function atPoints(turn: ArrayLike<number>): Float64Array {
