@@ -215,6 +215,7 @@ test('wrong passwords are told so, and the demo’s views are as in the pictures
     await page.getByText(model).click();
     await goTo(page, 'Pump current');
     await expect(page.getByRole('application')).toBeVisible();
+    await expect(page.getByRole('region', { name: 'Suspects' })).toBeVisible();
     const said = SAID[name];
     if (said) await expect(page.getByText(said)).toBeVisible();
     if (name === 'case-resistive-feed') await page.getByRole('button', { name: /Open the path$/ }).click();
