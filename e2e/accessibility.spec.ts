@@ -40,8 +40,8 @@ const STAGES = [
 /** A case that waits for its verdict, one in its recheck, one that is closed. */
 const CASES: readonly (readonly [model: string, stages: readonly string[]])[] = [
   ['Sable Orrin', STAGES],
-  ['Sable Ivel', ['Verdict', 'Repair', 'Recheck', 'Closed']],
-  ['Brindle Rook', ['Verdict', 'Repair', 'Recheck', 'Closed']],
+  ['Sable Ivel', ['Repair', 'Recheck']],
+  ['Brindle Rook', ['Closed']],
 ];
 
 for (const theme of ['light', 'dark'] as const) {

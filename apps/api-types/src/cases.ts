@@ -1,4 +1,4 @@
-import type { CaseSystem, DropLedger, Intake, KnownGood, Pointer, PressureSheet } from '@jarro/core';
+import type { CaseSystem, DropLedger, Family, Intake, KnownGood, Pointer, PressureSheet } from '@jarro/core';
 import type { CaptureItem, EvidenceItem, Seal, VerdictKind } from './evidence.js';
 
 export type CaseStage = 'open' | 'decided' | 'closed';
@@ -25,6 +25,8 @@ export interface BoardCase extends CaseHead {
   readonly captures: number;
   readonly readings: number;
   readonly verdict: VerdictKind | null;
+  /** What an open case's evidence speaks for most; null where nothing was read, or it isn't weighed yet. */
+  readonly suspect: Family | null;
   /** Its repair is finished, and the recheck begun. */
   readonly repaired: boolean;
   readonly isComeback: boolean;

@@ -1,6 +1,7 @@
 import type { BoardPage } from '@jarro/api-types';
 import { DataSource } from 'typeorm';
 import { SUMMARISE_ALL } from '../src/cases/summaries.js';
+import { SuspectKeeper } from '../src/cases/suspect-keeper.js';
 import { csvOf, faceCautions, readVolts, startServer, upload, type Agent, type TestServer } from './support.js';
 
 // The board answers from a row a case; that row has to say what the evidence says, whatever was done.
@@ -46,7 +47,7 @@ it('follows what is read, voided, decided, mistyped and put right, as if counted
   await source.query('DELETE FROM case_summaries');
   await source.query(SUMMARISE_ALL);
   const anew = await source.query<object[]>('SELECT * FROM case_summaries');
-  const but = (rows: object[]) => rows.map((row) => ({ ...row, changedAt: null }));
+  const but = (rows: object[]) => rows.map((row) => ({ ...row, changedAt: null, suspect: null, weighedVersion: null }));
   expect(but(anew)).toEqual(but(kept));
 });
 
@@ -61,4 +62,34 @@ it('finds by words, by stage and by who opened it, page by page, and takes no wo
   expect(numbers(await find(jem, { mine: 'true' }))).toEqual([2, 1]);
   expect(await find(jem, { search: 'marrow', page: '2' })).toMatchObject({ cases: [], total: 2, pages: 1 });
   await jem.get('/api/cases').query({ stage: 'lost' }).expect(400);
+});
+
+it('shows what each open case’s evidence speaks for most, weighed when nobody waits for it', async () => {
+  const keeper = server.app.get(SuspectKeeper);
+  const weighAll = async () => {
+    while (await keeper.weighNext(0)) continue;
+  };
+  const id = await open(jem, 'Tolva Dipper', 'TD19', 'cranks, no start');
+  const suspectOf = async () => (await find(jem, { search: 'Dipper' })).cases[0].suspect;
+  await weighAll();
+  expect(await suspectOf()).toBeNull();
+  for (const [at, volts] of [
+    ['battery', 12.5],
+    ['fuse', 12.45],
+    ['relay', 4.2],
+    ['pump', 4],
+    ['ground-pin', 0.02],
+  ] as const) {
+    await readVolts(jem, id, at, volts).expect(201);
+  }
+  await weighAll();
+  expect(await suspectOf()).toBe('relay-contact');
+  const named = await find(jem, { suspect: 'relay-contact' });
+  expect(named.cases.map(({ vehicle }) => vehicle?.model)).toContain('Tolva Dipper');
+  expect((await find(jem, { suspect: 'fuse' })).total).toBe(0);
+  // A decided case is no suspicion any more.
+  const verdict = { kind: 'replace-relay', statement: 'Contact burnt.' };
+  await jem.post(`/api/cases/${id}/verdicts`).send(verdict).expect(201);
+  expect(await suspectOf()).toBeNull();
+  expect(await keeper.weighNext(0)).toBe(false);
 });

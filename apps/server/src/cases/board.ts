@@ -27,7 +27,7 @@ export class Board {
   /** Open cases first, then the newest. */
   async page(
     { shop, user }: SignedIn,
-    { page = 1, search, stage, mine, by, verdict, olderDays }: BoardDto,
+    { page = 1, search, stage, mine, by, verdict, suspect, olderDays }: BoardDto,
   ): Promise<BoardPage> {
     const words = search?.split(/\s+/).filter(Boolean) ?? [];
     const where = [
@@ -36,6 +36,8 @@ export class Board {
       ...(mine ? ['s.openedBy = ?'] : []),
       ...(by ? ['s.openedBy = ?'] : []),
       ...(verdict ? ['s.verdict = ?'] : []),
+      // What is suspected is decided by the verdict.
+      ...(suspect ? ['s.isOpen AND s.suspect = ?'] : []),
       ...(olderDays !== undefined ? ['s.openedAt < UTC_TIMESTAMP(3) - INTERVAL ? DAY'] : []),
       ...words.map(() => "CONCAT_WS(' ', s.number, s.model, s.year, s.engine, s.plate, s.complaint) LIKE ?"),
     ].join(' AND ');
@@ -45,13 +47,14 @@ export class Board {
       ...(mine ? [user.id] : []),
       ...(by ? [by] : []),
       ...(verdict ? [verdict] : []),
+      ...(suspect ? [suspect] : []),
       ...(olderDays !== undefined ? [olderDays] : []),
       ...words.map((word) => `%${word.replace(/[\\%_]/g, '\\$&')}%`),
     ];
     const [rows, [{ total }]] = await Promise.all([
       this.source.query<Row[]>(
         `SELECT s.caseId AS id, s.version, s.number, s.complaint, s.stage, s.openedAt, users.name AS openedBy, s.model,
-           s.year, s.engine, s.plate, s.captures, s.readings, s.verdict, s.repaired, s.comebackOf IS NOT NULL AS isComeback
+           s.year, s.engine, s.plate, s.captures, s.readings, s.verdict, IF(s.isOpen, s.suspect, NULL) AS suspect, s.repaired, s.comebackOf IS NOT NULL AS isComeback
          FROM case_summaries s LEFT JOIN users ON users.id = s.openedBy
          WHERE ${where} ORDER BY s.isOpen DESC, s.number DESC LIMIT ? OFFSET ?`,
         [...values, PAGE, (page - 1) * PAGE],

@@ -1,5 +1,5 @@
 import type { CaseStage } from '@jarro/api-types';
-import { PATHS, VERDICTS, type PathKind, type Vehicle, type Verdict } from '@jarro/core';
+import { FAMILIES, PATHS, VERDICTS, type Family, type PathKind, type Vehicle, type Verdict } from '@jarro/core';
 import { Transform, Type } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsString, IsUUID, Length, Max, MaxLength, Min } from 'class-validator';
 import { Maybe } from '../http/maybe.js';
@@ -58,6 +58,11 @@ export class BoardDto {
   @Maybe()
   @IsIn(Object.keys(VERDICTS))
   verdict?: Verdict;
+
+  /** Only open cases whose evidence speaks for this family most. */
+  @Maybe()
+  @IsIn(FAMILIES)
+  suspect?: Family;
 
   /** Only what was opened longer ago than so many days. */
   @Maybe()

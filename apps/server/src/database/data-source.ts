@@ -12,6 +12,7 @@ import { Jobs1765100000000 } from './migrations/8-jobs.js';
 import { Bench1765200000000 } from './migrations/9-bench.js';
 import { Repairs1766000000000 } from './migrations/10-repairs.js';
 import { Shelf1766100000000 } from './migrations/11-shelf.js';
+import { Suspects1766200000000 } from './migrations/12-suspects.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -30,6 +31,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Bench1765200000000,
       Repairs1766000000000,
       Shelf1766100000000,
+      Suspects1766200000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,

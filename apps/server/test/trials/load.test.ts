@@ -122,9 +122,8 @@ it('shows the board of a shop with many cases in a moment', async () => {
   const cases = LONG ? 10_000 : 600;
   await manyCases(cases);
   await client.send('GET', '/cases');
-  const asked = performance.now();
+  const waits = await boardWaits();
   const { status, body } = await client.send('GET', '/cases?page=2');
-  const tookMs = performance.now() - asked;
   expect(status).toBe(200);
   const board = body as {
     total: number;
@@ -145,8 +144,21 @@ it('shows the board of a shop with many cases in a moment', async () => {
   expect(new Set(seen.map(({ number }) => number)).size).toBe(board.total);
   expect(seen).toEqual([...seen].sort(order));
   // A busy machine is slow; the trials run alone.
-  if (LONG) expect(tookMs).toBeLessThan(100);
+  if (LONG) expect(waits.toSorted((a, b) => a - b)[Math.floor(0.95 * waits.length)]).toBeLessThan(100);
 }, 600_000);
+
+/** How long the board takes, ms, whatever it is asked for: each filter alone, and several at once, from a near and a far page. */
+async function boardWaits(): Promise<number[]> {
+  const filters = ['search=no+start', 'stage=closed', 'mine=true', 'verdict=replace-pump', 'olderDays=7'];
+  const questions = ['page=1', 'page=9', ...filters, filters.join('&'), 'search=one+two+three+four'];
+  const waits: number[] = [];
+  for (const question of Array<string[]>(6).fill(questions).flat()) {
+    const asked = performance.now();
+    expect((await client.send('GET', `/cases?${question}`)).status).toBe(200);
+    waits.push(performance.now() - asked);
+  }
+  return waits;
+}
 
 /** As after years: each case with twenty readings, one of them voided, a capture and a verdict. */
 async function manyCases(count: number): Promise<void> {

@@ -2,7 +2,17 @@ import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import { v4 as newId } from 'uuid';
 import { listenForChanges } from './case-changes';
 import { entryWaits } from './outbox-slice';
-import type { Intake, LeftIn, PathKind, RepairValue, ScaledTool, Stage, SystemProfile, Verdict } from '@jarro/core';
+import type {
+  Family,
+  Intake,
+  LeftIn,
+  PathKind,
+  RepairValue,
+  ScaledTool,
+  Stage,
+  SystemProfile,
+  Verdict,
+} from '@jarro/core';
 import type {
   AuditLine,
   BoardPage,
@@ -41,6 +51,8 @@ export interface BoardQuestion {
   /** Only what I opened. */
   readonly mine: boolean;
   readonly verdict: Verdict | '';
+  /** Only open cases whose evidence speaks for it most. */
+  readonly suspect: Family | '';
   /** Only what was opened longer ago than so many days; 0 for any age. */
   readonly olderDays: number;
   /** Only what this person opened; empty for anybody. */
@@ -68,7 +80,7 @@ export const api = createApi({
       invalidatesTags: ['Me', 'Board', 'Case'],
     }),
     board: build.query<BoardPage, BoardQuestion>({
-      query: ({ page, search, stage, mine, verdict, olderDays, by }) => ({
+      query: ({ page, search, stage, mine, verdict, suspect, olderDays, by }) => ({
         url: 'cases',
         params: {
           page,
@@ -76,6 +88,7 @@ export const api = createApi({
           ...(stage && { stage }),
           ...(mine && { mine }),
           ...(verdict && { verdict }),
+          ...(suspect && { suspect }),
           ...(olderDays > 0 && { olderDays }),
           ...(by && { by }),
         },

@@ -1,4 +1,4 @@
-import { VERDICT_NAMES, VERDICTS, type Verdict } from '@jarro/core';
+import { FAMILIES, FAMILY_NAMES, VERDICT_NAMES, VERDICTS, type Family, type Verdict } from '@jarro/core';
 import { Search } from 'lucide-react';
 import { usePeopleQuery, type BoardQuestion } from '../../app/api';
 import { useMay } from '../session/use-may';
@@ -17,9 +17,9 @@ const AGES: readonly { readonly value: number; readonly label: string }[] = [
   { value: 30, label: 'Over a month' },
 ];
 
-/** Finds cases by words, stage, what was found, age, and who opened them. */
+/** Finds cases by words, stage, what was found or is suspected, age, and who opened them. */
 export function BoardFilters({
-  asked: { search, stage, mine, verdict, olderDays, by },
+  asked: { search, stage, mine, verdict, suspect, olderDays, by },
   onAsk,
 }: {
   asked: BoardQuestion;
@@ -61,6 +61,19 @@ export function BoardFilters({
         {(Object.keys(VERDICTS) as Verdict[]).map((value) => (
           <option key={value} value={value}>
             {VERDICT_NAMES[value]}
+          </option>
+        ))}
+      </select>
+      <select
+        aria-label="Leading suspect"
+        className="input w-auto max-w-48"
+        value={suspect}
+        onChange={(event) => onAsk({ suspect: event.target.value as Family | '' })}
+      >
+        <option value="">Whatever is suspected</option>
+        {FAMILIES.map((value) => (
+          <option key={value} value={value}>
+            Suspect: {FAMILY_NAMES[value]}
           </option>
         ))}
       </select>

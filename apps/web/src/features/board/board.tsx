@@ -1,4 +1,4 @@
-import { VERDICT_NAMES } from '@jarro/core';
+import { FAMILY_NAMES, VERDICT_NAMES } from '@jarro/core';
 import { Activity, Check, ChevronLeft, ChevronRight, CircleHelp, Gauge, Plus } from 'lucide-react';
 import { useDeferredValue, useState } from 'react';
 import { Link } from 'react-router';
@@ -37,7 +37,8 @@ export function Board() {
   const [asked, ask] = useState<BoardQuestion>(EVERYTHING);
   // While somebody types the list follows when there is time.
   const search = useDeferredValue(asked.search);
-  const { data: board, error } = useBoardQuery({ ...asked, search });
+  // Colleagues open and decide cases too, and suspects come a moment after what was read.
+  const { data: board, error } = useBoardQuery({ ...asked, search }, { refetchOnMountOrArgChange: 10 });
   const cases = board?.cases;
   const { page } = asked;
   const setPage = (next: number) => ask({ ...asked, page: next });
@@ -140,7 +141,8 @@ function Standing({ item }: { item: BoardCase }) {
   if (!item.verdict) {
     return (
       <span className="flex items-center gap-1.5 text-ochre">
-        <CircleHelp aria-hidden className="size-4" /> no verdict yet
+        <CircleHelp aria-hidden className="size-4" />
+        {item.suspect ? `suspect: ${FAMILY_NAMES[item.suspect]}` : 'no verdict yet'}
       </span>
     );
   }

@@ -7,6 +7,7 @@ export const EVERYTHING: BoardQuestion = {
   stage: '',
   mine: false,
   verdict: '',
+  suspect: '',
   olderDays: 0,
   by: '',
 };
