@@ -3,6 +3,9 @@ import { EMPTY_INTAKE, type RemovalValue } from '@jarro/core';
 import sharp from 'sharp';
 import { DataSource } from 'typeorm';
 import { remainderHash } from '../src/database/evidence-chain.js';
+import { AuditEntry } from '../src/audit/audit.entities.js';
+import { Case } from '../src/cases/cases.entities.js';
+import { ShelfEntry } from '../src/shelf/shelf.entities.js';
 import { EvidenceRecord } from '../src/evidence/evidence.entities.js';
 import { csvOf, openCase, startServer, upload, type Agent, type TestServer } from './support.js';
 
@@ -34,6 +37,16 @@ beforeAll(async () => {
     .send(picture)
     .expect(201);
   photoId = (photo.body as { id: string }).id;
+  const { shopId, openedBy } = await server.app.get(DataSource).getRepository(Case).findOneByOrFail({ id: caseId });
+  const label = `Pump of ${NAME}`;
+  const good = { shopId, caseId, captureId: randomUUID(), label, systemLine: null, systemName: '', turnA: null };
+  const numbers = { keyState: 'prime', meanA: 5, ripplePercent: 9 } as const;
+  await server.app
+    .get(DataSource)
+    .getRepository(ShelfEntry)
+    .insert({ ...good, numbers, systemKind: 'unknown', addedBy: openedBy });
+  const entry = { shopId, userId: openedBy, action: 'shelf.add', target: label };
+  await server.app.get(DataSource).getRepository(AuditEntry).insert(entry);
 }, 60_000);
 afterAll(() => server.close());
 

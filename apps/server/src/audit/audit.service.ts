@@ -17,7 +17,7 @@ function shortened(target: string): string {
   return characters.length > LONGEST_TARGET ? `${characters.slice(0, LONGEST_TARGET - 1).join('')}…` : target;
 }
 
-/** Who did what, in order; nothing here is ever changed. */
+/** Who did what, in order; nothing here is ever changed, but for words that somebody asked to be taken out. */
 @Injectable()
 export class AuditService {
   constructor(@InjectDataSource() private readonly source: DataSource) {}

@@ -3,6 +3,7 @@ import { InputError, TAKEN_AWAY, withoutWords, type RemovalValue } from '@jarro/
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager } from 'typeorm';
+import { AuditEntry } from '../audit/audit.entities.js';
 import { AuditService } from '../audit/audit.service.js';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CaptureStore } from '../captures/capture-store.js';
@@ -13,6 +14,7 @@ import { Case, Vehicle } from '../cases/cases.entities.js';
 import { remainderHash } from '../database/evidence-chain.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { PhotoPart } from '../photos/photos.entities.js';
+import { ShelfEntry } from '../shelf/shelf.entities.js';
 import { Job } from '../work/jobs.entities.js';
 import type { RemovalDto } from './removals.dto.js';
 
@@ -61,6 +63,7 @@ export class RemovalsService {
         );
       }
       await keepRenamed(manager, renamed);
+      await relabel(manager, caseId, words);
       // What is done was told; a job in hand belongs to a capture that has no link yet.
       await manager.getRepository(Job).delete({ caseId, state: In(['done', 'failed', 'cancelled']) });
       if (found.plate) await manager.getRepository(Vehicle).update(item.vehicleId, { plate: '' });
@@ -125,6 +128,16 @@ async function keepRenamed(manager: EntityManager, { captures, analyses }: Renam
     await manager.getRepository(CaptureRecord).update(id, { fileName, label });
   }
   for (const { id, result } of analyses) {
-    await manager.getRepository(AnalysisRecord).update(id, { result: result });
+    await manager.getRepository(AnalysisRecord).update(id, { result });
+  }
+}
+
+/** What the case's known-goods are called, and the lines of the audit log that name them. */
+async function relabel(manager: EntityManager, caseId: string, words: readonly string[]): Promise<void> {
+  for (const { id, shopId, label } of await manager.getRepository(ShelfEntry).findBy({ caseId })) {
+    const left = withoutWords(label, words) as string;
+    if (left === label) continue;
+    await manager.getRepository(ShelfEntry).update(id, { label: left });
+    await manager.getRepository(AuditEntry).update({ shopId, action: 'shelf.add', target: label }, { target: left });
   }
 }
