@@ -181,7 +181,7 @@ describe('a bundle', () => {
     }
     expect(await casesThere()).toBe(0);
     expect(await there.app.get(DataSource).getRepository(CaptureChunk).count()).toBe(0);
-  }, 60_000);
+  }, 180_000);
 
   it('comes in bit for bit, verifies, and goes out again as it was', async () => {
     const { id } = (await takeIn(stranger, bundle).expect(201)).body as { id: string };
@@ -209,7 +209,7 @@ describe('a bundle', () => {
     expect((again.body as { detail: string }).detail).toMatch(/is here already, as case 1/);
     // It is worked on like any other.
     await readVolts(stranger, id, 'battery', 12.5).expect(201);
-  }, 60_000);
+  }, 180_000);
 
   it('without its originals is taken in as well, and says so', async () => {
     const small = await exported(technician, await secondCase(), false);
@@ -236,7 +236,7 @@ describe('a bundle', () => {
       expect([201, 409, 422]).toContain(status);
     }
     await fresh.close();
-  }, 60_000);
+  }, 180_000);
 });
 
 async function secondCase(): Promise<string> {

@@ -36,7 +36,7 @@ beforeAll(async () => {
   server = await startServer('cases', { fill: 'people' });
   lead = await server.as('orsa@fennick.demo');
   technician = await server.as('jem@fennick.demo');
-}, 60_000);
+}, 180_000);
 afterAll(() => server.close());
 
 const add = (by: Agent, id: string, kind: string, at: string, value: unknown, keyState = 'prime') =>

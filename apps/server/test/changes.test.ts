@@ -11,7 +11,7 @@ let shows: TestServer;
 beforeAll(async () => {
   writes = await startServer('changes', { fill: 'people' });
   shows = await startServer('changes', { fill: 'nothing', keep: true });
-}, 60_000);
+}, 180_000);
 afterAll(() => Promise.all([writes.close(), shows.close()]));
 
 const addressOf = ({ app }: TestServer) =>

@@ -17,7 +17,7 @@ beforeAll(async () => {
   other = await startServer('jobs', { fill: 'nothing', keep: true });
   technician = await server.as('jem@fennick.demo');
   caseId = await openCase(technician);
-}, 60_000);
+}, 180_000);
 afterAll(async () => {
   await server.close();
   await other.close();
@@ -93,4 +93,4 @@ it('stops a file that is measured or waits its turn, and keeps nothing of it', a
   expect(await Promise.all(sending)).toEqual([409, 409, 409]);
   for (const id of ids) expect((await ended(id)).state).toBe('failed');
   expect(await links()).toBe(before);
-}, 60_000);
+}, 180_000);

@@ -47,7 +47,7 @@ beforeAll(async () => {
     .insert({ ...good, numbers, systemKind: 'unknown', addedBy: openedBy });
   const entry = { shopId, userId: openedBy, action: 'shelf.add', target: label };
   await server.app.get(DataSource).getRepository(AuditEntry).insert(entry);
-}, 60_000);
+}, 180_000);
 afterAll(() => server.close());
 
 const verified = async () =>
@@ -114,7 +114,7 @@ it('goes out as a bundle and comes in elsewhere', async () => {
   } finally {
     await there.close();
   }
-}, 60_000);
+}, 180_000);
 
 it('hides no other change: neither of what is left, nor by a removal that somebody put there', async () => {
   const links = server.app.get(DataSource).getRepository(EvidenceRecord);

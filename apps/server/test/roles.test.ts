@@ -222,7 +222,7 @@ beforeAll(async () => {
   const clamp = { kind: 'clamp', name: 'Blue clamp', voltsPerUnit: 0.1, zeroV: 0 };
   ids.tools = created(await agents.lead.post('/api/tools').send(clamp).expect(201));
   ids.people = spare.id;
-}, 60_000);
+}, 180_000);
 afterAll(() => server.close());
 
 it('has a row here for every endpoint there is', async () => {

@@ -171,7 +171,7 @@ beforeAll(async () => {
   ids.line = (system.body as { id: string }).id;
   const people = (await lead.get('/api/people')).body as { id: string; email: string }[];
   ids.person = people.find(({ email }) => email.startsWith('jem'))!.id;
-}, 60_000);
+}, 180_000);
 afterAll(() => server.close());
 
 const named = (text: string) => text.replace(/\{(case|line|person)\}/g, (_, name: string) => ids[name]);

@@ -18,7 +18,7 @@ beforeAll(async () => {
   await seed.close();
   server = await startProcess(databaseUrl);
   client = await signedIn(() => server.address, 'orsa@fennick.demo');
-}, 60_000);
+}, 180_000);
 afterAll(() => server.stop());
 
 async function openCase(): Promise<string> {

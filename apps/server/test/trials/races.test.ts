@@ -28,7 +28,7 @@ beforeAll(async () => {
   server = await startServer('races', { fill: 'people' });
   lead = await server.as('orsa@fennick.demo');
   technician = await server.as('jem@fennick.demo');
-}, 60_000);
+}, 180_000);
 afterAll(() => server.close());
 
 const verdict = { kind: 'replace-pump' as const, statement: 'Noisy.', overrideReason: 'Customer insists, in writing.' };
@@ -106,14 +106,14 @@ it('opens many cases at once, each with a number of its own', async () => {
   expect(opened.map(({ status }) => status).filter((status) => status !== 201)).toEqual([]);
   const rows = await server.app.get(DataSource).query<{ number: number }[]>('SELECT number FROM cases');
   expect(new Set(rows.map(({ number }) => number)).size).toBe(rows.length);
-}, 60_000);
+}, 180_000);
 
 it('takes one upload of a job, whoever sends it twice', async () => {
   const id = await openCase(technician);
   const job = '6f1c2a34-0000-4000-8000-000000000002';
   const answers = await Promise.all(Array.from({ length: 4 }, () => upload(technician, id, csvOf(), { job })));
   expect(answers.map(({ status }) => status).sort()).toEqual([201, 409, 409, 409]);
-}, 60_000);
+}, 180_000);
 
 it('hides a capture until its link stands, and takes it away where that never comes', async () => {
   const id = await openCase(technician);
@@ -132,4 +132,4 @@ it('hides a capture until its link stands, and takes it away where that never co
   await server.app.get(CaptureStore).sweep();
   expect(await captures.count()).toBe(before);
   expect(await source.getRepository(CaptureChunk).countBy({ captureId: stored.id })).toBe(0);
-}, 60_000);
+}, 180_000);
