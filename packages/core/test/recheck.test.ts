@@ -7,16 +7,12 @@ import {
   costOfBeingWrong,
   EMPTY_INTAKE,
   frontDeskSentence,
-  holdAgainst,
-  knownGoodOf,
   handOver,
   looseEnds,
   phasesOf,
   presentEvidence,
   presentLinks,
-  ratedByShelf,
   recheck,
-  turnEnvelope,
   RECHECK_CHECKS,
   recheckQuestion,
   repairPlan,
@@ -27,43 +23,11 @@ import {
   VERDICTS,
   weighCase,
   DEFAULT_HOUSE_RULES,
-  alignTurns,
-  type CaseGround,
   type ChainLink,
   type Verdict,
 } from '../src/index.js';
+import { chain, ground } from './support/case-chain.js';
 import { seededRandom } from '../src/signal/random.js';
-
-/** Builds a chain as a case's work does. */
-function chain() {
-  const links: ChainLink[] = [];
-  const add = (kind: string, at: string, value: unknown, more: Partial<ChainLink> = {}) => {
-    const sequence = links.length + 1;
-    const id = `e${sequence}`;
-    links.push({
-      ...{ id, sequence, kind, at, value, keyState: null, faultPresent: null, how: null },
-      takenAt: new Date(1e12 + sequence * 6e4).toISOString(),
-      ...more,
-    });
-    return id;
-  };
-  const read = (kind: string, at: string, value: unknown, more: Partial<ChainLink> = {}) =>
-    add(kind, at, value, { keyState: 'prime', faultPresent: true, ...more });
-  const volts = (at: string, value: number) => read('voltage', at, value, { how: { reference: 'battery-' } });
-  const repaired = (verdict: Verdict) => {
-    for (const { id, asks } of repairPlan(verdict).steps) {
-      add('repair', id, asks === undefined ? { done: true } : { done: true, said: '12 Nm' });
-    }
-    add('repair', 'done', { what: 'Done as planned.', changed: verdict !== 'no-fault-found' });
-  };
-  return { links, add, read, volts, repaired };
-}
-
-const ground = (links: readonly ChainLink[]): CaseGround => ({
-  complaint: 'Cranks, no start',
-  links,
-  rampOf: () => undefined,
-});
 
 /** A case on a shipped path whose relay contact loses over a volt: read, decided, nothing repaired yet. */
 function withBadRelay() {
@@ -359,27 +323,6 @@ describe('the cost of being wrong', () => {
   });
 });
 
-it('lays one turn on another whatever the record began with', () => {
-  const shape = (angle: number) => 5 + Math.sin(2 * Math.PI * 8 * angle) - (angle > 0.4 && angle < 0.5 ? 2 : 0);
-  fc.assert(
-    fc.property(fc.double({ min: 0, max: 1, noNaN: true }), fc.integer({ min: 200, max: 900 }), (shift, points) => {
-      const turn = (by: number, count: number) =>
-        Float64Array.from({ length: count }, (_, i) => shape((i / count + by) % 1));
-      const { reference, other } = alignTurns(turn(0, 512), turn(shift, points));
-      const apart = reference.map((value, i) => Math.abs(value - other[i])).sort();
-      // But for the notch's two edges, which fall between points, both are alike.
-      expect(apart[Math.floor(0.95 * apart.length)]).toBeLessThan(0.25);
-      // Three pumps of one shape, a tenth apart: the middle one between the other two, wherever each record began.
-      const scaled = [1, 0.9, 1.1].map((gain, i) => turn(i * shift, points).map((amperes) => gain * amperes));
-      const { median, least, most } = turnEnvelope(scaled);
-      const within = reference.map((value, i) =>
-        Math.max(Math.abs(median[i] - value), Math.abs(least[i] - 0.9 * value), Math.abs(most[i] - 1.1 * value)),
-      );
-      expect(within.sort()[Math.floor(0.9 * within.length)]).toBeLessThan(0.3);
-    }),
-  );
-});
-
 describe('a report', () => {
   const ofCase = (links: readonly ChainLink[], stage: 'open' | 'decided', compared?: ReturnType<typeof recheck>) =>
     caseReport({
@@ -435,80 +378,5 @@ describe('a report', () => {
     const told = ofCase(links.slice(0, -1), 'open');
     expect(told.verdict).toBeUndefined();
     expect(told.needs).toEqual([]);
-  });
-});
-
-describe('a capture beside the known-goods of its kind', () => {
-  const good = { keyState: 'prime', meanA: 5, ripplePercent: 10, rpm: 6000, pumpV: 12.5 } as const;
-
-  it('compares speeds at one voltage: worked by hand', () => {
-    // 6000 rpm at 12.5 V with 5 A through 0.5 ohm is 10 V of back-EMF; at 10.5 V it is 8 V, so 4800 rpm.
-    const [, , speed] = holdAgainst({ ...good, rpm: 4750, pumpV: 10.5 }, [good], 0.5);
-    expect(speed).toMatchObject({ name: 'Speed', within: true, count: 1 });
-    expect(speed.median).toBeCloseTo(4800, 9);
-    expect(holdAgainst({ ...good, rpm: 4100, pumpV: 10.5 }, [good], 0.5)[2].within).toBe(false);
-    // Without its volts a speed is held against twice as much.
-    const { pumpV: _, ...blind } = good;
-    expect(holdAgainst({ ...blind, rpm: 5300 }, [good], 0.5)[2]).toMatchObject({
-      within: true,
-      note: expect.stringMatching(/weren’t read/) as string,
-    });
-  });
-
-  it('takes what several of them differ by, and none of another key state', () => {
-    const several = [4.9, 5, 5.05, 5.1, 5.2].map((meanA) => ({ ...good, meanA }));
-    expect(holdAgainst({ ...good, meanA: 5.6 }, several, 0.5)[0]).toMatchObject({
-      median: 5.05,
-      count: 5,
-      within: false,
-    });
-    expect(holdAgainst({ ...good, meanA: 5.6 }, [good], 0.5)[0].within).toBe(true);
-    expect(holdAgainst(good, [{ ...good, keyState: 'idle' }], 0.5)).toEqual([]);
-  });
-
-  it('keeps no speed that rests on an assumed bar count, and nothing of a pump that didn’t run', () => {
-    const steady = { fromS: 0, toS: 1, meanA: 5, minA: 4, maxA: 6, rippleA: 0.5, ripplePercent: 10 };
-    const ramp = { inverted: false, dropouts: [], pattern: 'even', steady, rpm: 6000 } as const;
-    const humps = { rateHz: 800, perRevolution: 8, confidence: 0.6 };
-    expect(knownGoodOf({ ...ramp, humps: { ...humps, basis: 'assumed' } }, 'prime', {})).not.toHaveProperty('rpm');
-    expect(knownGoodOf({ ...ramp, humps: { ...humps, basis: 'measured' } }, 'prime', {})).toMatchObject({ rpm: 6000 });
-    expect(knownGoodOf({ inverted: false, dropouts: [], pattern: 'no-current' }, 'prime', {})).toBeUndefined();
-  });
-});
-
-describe('a pump rated by known-goods of its system', () => {
-  const typed = { ...templateProfile('P1'), name: 'Osprey 1.8' };
-
-  it('has their windows where they were taken, and moves the rest by the same share: worked by hand', () => {
-    const currentWindows = { prime: { minA: 4, maxA: 6 }, idle: { minA: 4, maxA: 8 } };
-    const pump = { ...typed.pump, amperes: 5, rpm: 6000 };
-    const good = { keyState: 'prime', meanA: 8, ripplePercent: 10, rpm: 6600 } as const;
-    const rated = ratedByShelf({ ...typed, pump, currentWindows, speedWindows: {} }, [good, { ...good, meanA: 7 }]);
-    // The middle of 8 and 7 against the window's 5 is one and a half times; they may differ by 15 %, speeds by 8 %.
-    expect(rated.pump.amperes).toBeCloseTo(7.5);
-    expect(rated.pump.rpm).toBeCloseTo(6600);
-    expect(rated.currentWindows.prime).toEqual({ minA: 7.5 * 0.85, maxA: 7.5 * 1.15 });
-    expect(rated.currentWindows.idle).toEqual({ minA: 6, maxA: 12 });
-    expect(rated.speedWindows?.prime?.maxRpm).toBeCloseTo(1.08 * 6600);
-    // With a module in between nothing is known of the rating.
-    const driven = templateProfile('P4');
-    expect(ratedByShelf(driven, [good])).toBe(driven);
-  });
-
-  it('is not accused of drawing what sound ones of its kind draw', () => {
-    const { links, volts, read, add } = chain();
-    add('system', 'path', { shipped: false, line: 'l', version: 1, name: typed.name, profile: typed });
-    volts('battery', 12.5);
-    volts('pump', 11.85);
-    volts('ground-pin', 0.1);
-    read('current', 'pump', 8.4);
-    const goods = [8.2, 8.5, 8.6].map((meanA) => ({ keyState: 'prime' as const, meanA, ripplePercent: 9 }));
-    const weighed = (known: typeof goods) => {
-      const evidence = presentEvidence({ ...ground(links), goods: known }, 'open');
-      return weighCase(evidence, DEFAULT_HOUSE_RULES)
-        .families.filter(({ family }) => family.startsWith('pump-'))
-        .reduce((sum, { probability }) => sum + probability, 0);
-    };
-    expect(weighed([])).toBeGreaterThan(2 * weighed(goods));
   });
 });
