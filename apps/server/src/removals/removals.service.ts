@@ -1,6 +1,6 @@
 import type { CaptureValue, PhotoValue, StoredAnalysis } from '@jarro/api-types';
 import { InputError, TAKEN_AWAY, withoutWords, type RemovalValue } from '@jarro/core';
-import { Injectable } from '@nestjs/common';
+import { ConflictException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager } from 'typeorm';
 import { AuditEntry } from '../audit/audit.entities.js';
@@ -30,7 +30,7 @@ export class RemovalsService {
   /**
    * Takes plate, pictures and words out of a case for good. Its links keep their hashes, so that the chain still verifies;
    * what is left of a changed link is sealed by the new link that says what was taken out, which doesn't hold the words.
-   * @throws InputError where nothing of it is in the case
+   * @throws InputError where nothing of it is in the case; ConflictException where a capture came in meanwhile
    */
   async remove(me: SignedIn, caseId: string, dto: RemovalDto): Promise<{ id: string }> {
     const { vehicleId } = await this.access.find(me, caseId);
@@ -40,6 +40,9 @@ export class RemovalsService {
     const renamed = await this.renamed(caseId, words);
     return this.access.write(me, caseId, 'removal', async ({ item, manager, append }) => {
       const links = await manager.getRepository(EvidenceRecord).find({ where: { caseId } });
+      if (links.some((link) => cameMeanwhile(link, words, renamed))) {
+        throw new ConflictException('A capture came in meanwhile, named with these words. Take them out once more.');
+      }
       const pictures = new Set(
         links.filter(({ kind, id }) => kind === 'photo' && dto.photos.includes(id)).map(({ id }) => id),
       );
@@ -100,6 +103,14 @@ interface Renamed {
   readonly captures: readonly { id: string; fileName: string; label: string; contentSha256: string }[];
   /** With the hash that its link seals it by, before and after. */
   readonly analyses: readonly { id: string; result: StoredAnalysis; before: string; after: string }[];
+}
+
+/** A capture whose name holds the words, and whose samples weren't read again without them. */
+function cameMeanwhile({ id, kind, value }: EvidenceRecord, words: readonly string[], { captures }: Renamed): boolean {
+  if (kind !== 'capture' || captures.some((capture) => capture.id === id)) return false;
+  const { fileName, label } = value as CaptureValue;
+  const names = { fileName, label };
+  return withoutWords(names, words) !== names;
 }
 
 /** What is left of a link; the very same value where nothing is taken out of it. */

@@ -39,56 +39,36 @@ export function BoardFilters({
           onChange={(event) => onAsk({ search: event.target.value })}
         />
       </label>
-      <select
-        aria-label="Stage"
-        className="input w-auto"
+      <Choice
+        label="Stage"
         value={stage}
-        onChange={(event) => onAsk({ stage: event.target.value as BoardQuestion['stage'] })}
-      >
-        {STAGES.map(({ value, label }) => (
-          <option key={value} value={value}>
-            {label}
-          </option>
-        ))}
-      </select>
-      <select
-        aria-label="What was found"
-        className="input w-auto max-w-48"
+        options={STAGES.map(({ value, label }) => [value, label])}
+        onChoose={(value) => onAsk({ stage: value as BoardQuestion['stage'] })}
+      />
+      <Choice
+        label="What was found"
         value={verdict}
-        onChange={(event) => onAsk({ verdict: event.target.value as Verdict | '' })}
-      >
-        <option value="">Whatever was found</option>
-        {(Object.keys(VERDICTS) as Verdict[]).map((value) => (
-          <option key={value} value={value}>
-            {VERDICT_NAMES[value]}
-          </option>
-        ))}
-      </select>
-      <select
-        aria-label="Leading suspect"
-        className="input w-auto max-w-48"
+        options={[
+          ['', 'Whatever was found'],
+          ...(Object.keys(VERDICTS) as Verdict[]).map((value) => [value, VERDICT_NAMES[value]] as const),
+        ]}
+        onChoose={(value) => onAsk({ verdict: value as Verdict | '' })}
+      />
+      <Choice
+        label="Leading suspect"
         value={suspect}
-        onChange={(event) => onAsk({ suspect: event.target.value as Family | '' })}
-      >
-        <option value="">Whatever is suspected</option>
-        {FAMILIES.map((value) => (
-          <option key={value} value={value}>
-            Suspect: {FAMILY_NAMES[value]}
-          </option>
-        ))}
-      </select>
-      <select
-        aria-label="Age"
-        className="input w-auto"
+        options={[
+          ['', 'Whatever is suspected'],
+          ...FAMILIES.map((value) => [value, `Suspect: ${FAMILY_NAMES[value]}`] as const),
+        ]}
+        onChoose={(value) => onAsk({ suspect: value as Family | '' })}
+      />
+      <Choice
+        label="Age"
         value={olderDays}
-        onChange={(event) => onAsk({ olderDays: Number(event.target.value) })}
-      >
-        {AGES.map(({ value, label }) => (
-          <option key={value} value={value}>
-            {label}
-          </option>
-        ))}
-      </select>
+        options={AGES.map(({ value, label }) => [value, label])}
+        onChoose={(value) => onAsk({ olderDays: Number(value) })}
+      />
       <People by={by} onAsk={onAsk} />
       <label className="flex min-h-11 items-center gap-2 px-1">
         <input
@@ -109,15 +89,36 @@ function People({ by, onAsk }: { by: string; onAsk: (changes: Partial<BoardQuest
   const { data: people } = usePeopleQuery(undefined, { skip: !may('manage') });
   if (!people) return null;
   return (
-    <select
-      aria-label="Opened by"
-      className="input w-auto max-w-44"
+    <Choice
+      label="Opened by"
       value={by}
-      onChange={(event) => onAsk({ by: event.target.value })}
+      options={[['', 'Opened by anybody'], ...people.map(({ id, name }) => [id, name] as const)]}
+      onChoose={(value) => onAsk({ by: value })}
+    />
+  );
+}
+
+/** One thing to choose cases by; its first option leaves them all. */
+function Choice({
+  label,
+  value,
+  options,
+  onChoose,
+}: {
+  label: string;
+  value: string | number;
+  options: readonly (readonly [value: string | number, label: string])[];
+  onChoose: (value: string) => void;
+}) {
+  return (
+    <select
+      aria-label={label}
+      className="input w-auto max-w-48"
+      value={value}
+      onChange={(event) => onChoose(event.target.value)}
     >
-      <option value="">Opened by anybody</option>
-      {people.map(({ id, name }) => (
-        <option key={id} value={id}>
+      {options.map(([option, name]) => (
+        <option key={option} value={option}>
           {name}
         </option>
       ))}
