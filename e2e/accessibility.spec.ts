@@ -46,7 +46,6 @@ const CASES: readonly (readonly [model: string, stages: readonly string[]])[] = 
 
 for (const theme of ['light', 'dark'] as const) {
   test(`every main view is free of what axe-core knows, ${theme}`, async ({ page }) => {
-    test.setTimeout(240_000);
     const found: string[] = [];
     const look = async (view: string) => {
       await settled(page);

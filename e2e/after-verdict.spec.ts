@@ -53,7 +53,6 @@ async function condemnPump(page: Page) {
 }
 
 test('a pump from intake to closed, with the failing test taken again beside the first', async ({ page }) => {
-  test.setTimeout(120_000);
   await signIn(page, 'jem@fennick.demo');
   await openCase(page, 'Corvane Heath');
   await addCapture(page, capture('burnt.csv', { burnt: [{ bar: 3, extraOhm: 2 }], durationS: 0.8 }));
@@ -83,7 +82,6 @@ test('a pump from intake to closed, with the failing test taken again beside the
 });
 
 test('a recheck that fails brings the case back, weighed by what was read since', async ({ page }) => {
-  test.setTimeout(120_000);
   await signIn(page, 'jem@fennick.demo');
   await openCase(page, 'Corvane Mere');
   await addCapture(page, capture('first.csv', { burnt: [{ bar: 3, extraOhm: 2 }], durationS: 0.8 }));
@@ -141,7 +139,6 @@ async function closeCase(page: Page) {
 test('a relay from intake to closed by keyboard alone, with the cost of being wrong said to the front desk', async ({
   page,
 }) => {
-  test.setTimeout(240_000);
   using _ = withoutMouse(page);
   await signIn(page, 'jem@fennick.demo');
   await openCase(page, 'Corvane Tarn');
@@ -170,7 +167,6 @@ test('a relay from intake to closed by keyboard alone, with the cost of being wr
 });
 
 test('a driver module from its path to closed, the same duty sweep side by side', async ({ page }) => {
-  test.setTimeout(120_000);
   await signIn(page, 'orsa@fennick.demo');
   await openCase(page, 'Corvane Weir');
   await goTo(page, 'Power path');

@@ -6,9 +6,9 @@ import { defineConfig } from '@playwright/test';
  */
 export default defineConfig({
   testDir: '.',
-  timeout: 90_000,
   // A busy machine is slow, not wrong.
-  expect: { timeout: 15_000 },
+  timeout: 240_000,
+  expect: { timeout: 30_000 },
   workers: 2,
   retries: 0,
   forbidOnly: true,

@@ -30,7 +30,7 @@ let board: Board;
 let signals: Board;
 beforeAll(async () => {
   [board, signals] = await Promise.all([scored('9001', '300'), scored('signals', '9001', '60')]);
-}, 300_000);
+});
 
 it.each([
   ['speed within 1 %', 0.93],

@@ -82,4 +82,4 @@ it('backs a running shop up and brings all of it back elsewhere, byte for byte',
     status: 1,
     stderr: expect.stringContaining('no case’s number') as string,
   });
-}, 240_000);
+});

@@ -24,7 +24,7 @@ export function launch(data: string, env: Record<string, string> = {}): Omit<Run
 
 export async function start(data: string, env: Record<string, string> = {}): Promise<Running> {
   const running = launch(data, env);
-  const address = await within(60_000, () => /Jarro is at (\S+)/.exec(running.output())?.[1]);
+  const address = await within(180_000, () => /Jarro is at (\S+)/.exec(running.output())?.[1]);
   return { ...running, address };
 }
 
@@ -45,7 +45,7 @@ export async function within<T>(limitMs: number, look: () => T | undefined | Pro
   }
 }
 
-export const ended = (child: ChildProcess) => within(40_000, () => child.exitCode ?? child.signalCode ?? undefined);
+export const ended = (child: ChildProcess) => within(180_000, () => child.exitCode ?? child.signalCode ?? undefined);
 export const databasePid = (data: string) => Number(readFileSync(join(data, 'mariadb-demo', 'jarro.pid'), 'utf8'));
 /** The codes of a process that ended between a look and the next. */
 const GONE: readonly unknown[] = ['ENOENT', 'ESRCH'];

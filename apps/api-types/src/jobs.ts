@@ -1,5 +1,5 @@
 /** What work on a file is at. */
-export type JobStage = 'receiving' | 'waiting' | 'measuring' | 'storing';
+export type JobStage = 'receiving' | 'waiting' | 'measuring' | 'checking' | 'storing';
 
 /** How far a job has come. */
 export interface JobProgress {
@@ -7,7 +7,7 @@ export interface JobProgress {
   readonly stage: JobStage;
   /** Part of the stage that is done, 0 to 1. */
   readonly share: number;
-  /** The entry that it made, when it is done. */
+  /** The entry or the case that it made, when it is done. */
   readonly id?: string;
   /** Why it failed, and what to do. */
   readonly problem?: string;

@@ -13,7 +13,7 @@ let technician: Agent;
 beforeAll(async () => {
   server = await startServer('bench', { fill: 'people' });
   technician = await server.as('jem@fennick.demo');
-}, 180_000);
+});
 afterAll(() => server.close());
 
 const links = (id: string) => server.app.get(DataSource).getRepository(EvidenceRecord).findBy({ id });

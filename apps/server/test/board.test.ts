@@ -16,7 +16,7 @@ beforeAll(async () => {
   source = server.app.get(DataSource);
   jem = await server.as('jem@fennick.demo');
   orsa = await server.as('orsa@fennick.demo');
-}, 180_000);
+});
 afterAll(() => server.close());
 
 const find = async (by: Agent, query: Record<string, string> = {}) =>

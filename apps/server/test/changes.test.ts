@@ -11,7 +11,7 @@ let shows: TestServer;
 beforeAll(async () => {
   writes = await startServer('changes', { fill: 'people' });
   shows = await startServer('changes', { fill: 'nothing', keep: true });
-}, 180_000);
+});
 afterAll(() => Promise.all([writes.close(), shows.close()]));
 
 const addressOf = ({ app }: TestServer) =>
@@ -50,7 +50,7 @@ it('tells whoever looks at a case of what was written to it elsewhere, and each 
   const { version } = (await lead.get(`/api/cases/${id}`).expect(200)).body as { version: number };
   expect(second).toBe(version);
   gone.abort();
-}, 30_000);
+});
 
 it('tells a stranger and nobody nothing', async () => {
   const lead = await writes.as('orsa@fennick.demo');
@@ -69,4 +69,4 @@ it('stops although somebody still listens', async () => {
   await versions.next();
   await third.close();
   expect(await versions.next()).toEqual({ done: true, value: undefined });
-}, 15_000);
+});

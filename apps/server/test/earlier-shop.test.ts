@@ -35,7 +35,7 @@ beforeAll(async () => {
   for (const { id, number } of board.cases) {
     cases.set(number, { id, ...((await lead.get(`/api/cases/${id}`).expect(200)).body as Detail) });
   }
-}, 180_000);
+});
 afterAll(() => server.close());
 
 it('opens every case with its seal intact, notes that look like JSON included, and says what no seal covers', async () => {

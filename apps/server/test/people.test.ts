@@ -19,7 +19,7 @@ describe('the first real start', () => {
   };
   beforeAll(async () => {
     server = await startServer('setup', { fill: 'nothing' });
-  }, 180_000);
+  });
   afterAll(() => server.close());
 
   it('makes the owner by the one-time code, once, and by nothing else', async () => {
@@ -149,7 +149,7 @@ describe('photos', () => {
     technician = await server.as('jem@fennick.demo');
     const vehicle = { model: 'Test Vehicle', engine: '1.0', plate: 'T1', complaint: 'cranks, no start' };
     id = ((await technician.post('/api/cases').send(vehicle).expect(201)).body as { id: string }).id;
-  }, 180_000);
+  });
   afterAll(() => server.close());
   const send = (bytes: Buffer, fileName = 'fuse.jpg') =>
     technician
@@ -271,5 +271,5 @@ describe('an installation of the first version', () => {
     ]);
     expect(item.seal).toMatchObject({ entries: 4, intact: true });
     await server.close();
-  }, 180_000);
+  });
 });

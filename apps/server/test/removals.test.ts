@@ -4,6 +4,7 @@ import sharp from 'sharp';
 import { DataSource } from 'typeorm';
 import { remainderHash } from '../src/database/evidence-chain.js';
 import { AuditEntry } from '../src/audit/audit.entities.js';
+import { CaptureStore } from '../src/captures/capture-store.js';
 import { Case } from '../src/cases/cases.entities.js';
 import { ShelfEntry } from '../src/shelf/shelf.entities.js';
 import { EvidenceRecord } from '../src/evidence/evidence.entities.js';
@@ -47,7 +48,7 @@ beforeAll(async () => {
     .insert({ ...good, numbers, systemKind: 'unknown', addedBy: openedBy });
   const entry = { shopId, userId: openedBy, action: 'shelf.add', target: label };
   await server.app.get(DataSource).getRepository(AuditEntry).insert(entry);
-}, 180_000);
+});
 afterAll(() => server.close());
 
 const verified = async () =>
@@ -98,6 +99,25 @@ it('says so where nothing of it is there', async () => {
   expect(answer.text).toContain('nothing was taken out');
 });
 
+it('is asked for once more where a capture with these words came in while samples were read', async () => {
+  const name = 'Ivo Halloway';
+  await upload(lead, caseId, csvOf({ seed: 2 }), { fileName: `${name}.csv` }).expect(201);
+  const store = server.app.get(CaptureStore);
+  const read = store.contentHash.bind(store);
+  const slow = jest.spyOn(store, 'contentHash').mockImplementationOnce(async (record) => {
+    await upload(lead, caseId, csvOf({ seed: 3 }), { fileName: `${name} again.csv` }).expect(201);
+    return read(record);
+  });
+  const asked = { plate: false, photos: [], words: [name], reason: 'Asked for by letter' };
+  const answer = await lead.post(`/api/cases/${caseId}/removals`).send(asked).expect(409);
+  expect(answer.text).toContain('Take them out once more');
+  expect(await everything()).toContain(name);
+  slow.mockRestore();
+  await lead.post(`/api/cases/${caseId}/removals`).send(asked).expect(201);
+  expect(await everything()).not.toContain(name);
+  expect(await verified()).toMatchObject({ intact: true });
+});
+
 it('goes out as a bundle and comes in elsewhere', async () => {
   const there = await startServer('removals_b', { fill: 'people' });
   try {
@@ -114,7 +134,7 @@ it('goes out as a bundle and comes in elsewhere', async () => {
   } finally {
     await there.close();
   }
-}, 180_000);
+});
 
 it('hides no other change: neither of what is left, nor by a removal that somebody put there', async () => {
   const links = server.app.get(DataSource).getRepository(EvidenceRecord);

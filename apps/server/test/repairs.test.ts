@@ -23,13 +23,12 @@ let lead: Agent;
 let technician: Agent;
 
 // Each walks a whole case: some forty requests and two measurings.
-jest.setTimeout(180_000);
 
 beforeAll(async () => {
   server = await startServer('repairs', { fill: 'people' });
   lead = await server.as('orsa@fennick.demo');
   technician = await server.as('jem@fennick.demo');
-}, 180_000);
+});
 afterAll(() => server.close());
 
 interface CaseBody {

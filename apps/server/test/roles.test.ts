@@ -91,8 +91,8 @@ const ROWS: readonly Row[] = [
     body: Buffer.from('Time,A\n'),
     answers: { ...BENCH, else: 422 },
   },
-  { route: 'GET /api/cases/{id}/jobs/{job}', answers: { nobody: 401, else: 404 } },
-  { route: 'DELETE /api/cases/{id}/jobs/{job}', answers: { ...BENCH, else: 404 } },
+  { route: 'GET /api/jobs/{job}', answers: { nobody: 401, else: 404 } },
+  { route: 'DELETE /api/jobs/{job}', answers: { nobody: 401, adviser: 403, else: 404 } },
   { route: 'GET /api/captures/{id}/original', answers: { ...EVERYONE, else: 200 } },
   { route: 'POST /api/captures/{id}/analyses', answers: { ...BENCH, else: 409 } },
   { route: 'GET /api/cases/{id}/verify', answers: { ...EVERYONE, else: 200 } },
@@ -222,7 +222,7 @@ beforeAll(async () => {
   const clamp = { kind: 'clamp', name: 'Blue clamp', voltsPerUnit: 0.1, zeroV: 0 };
   ids.tools = created(await agents.lead.post('/api/tools').send(clamp).expect(201));
   ids.people = spare.id;
-}, 180_000);
+});
 afterAll(() => server.close());
 
 it('has a row here for every endpoint there is', async () => {

@@ -52,7 +52,7 @@ beforeAll(async () => {
     .post(`/api/cases/${ids.case}/verdicts`)
     .send({ kind: 'replace-pump', statement: 'Worn', overrideReason: 'the customer insists on it' })
     .expect(201);
-}, 180_000);
+});
 afterAll(() => server.close());
 
 const verify = async () => (await lead.get(`/api/cases/${ids.case}/verify`).expect(200)).body as Verified;

@@ -9,7 +9,7 @@ let jem: Agent;
 beforeAll(async () => {
   server = await startServer('systems');
   jem = await server.as('jem@fennick.demo');
-}, 180_000);
+});
 afterAll(() => server.close());
 
 const own: SystemProfile = { ...templateProfile('P4'), name: 'Pewter 1.8' };

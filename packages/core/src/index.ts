@@ -139,5 +139,5 @@ export {
   type ReportGround,
   type SealedLink,
 } from './casework/report.js';
-export { holdAgainst, knownGoodOf, pumpVolts, type HeldAgainst, type KnownGood } from './casework/known-good.js';
+export { holdAgainst, knownGoodOf, readBeside, type HeldAgainst, type KnownGood } from './casework/known-good.js';
 export { provenCaptures } from './casework/proven-captures.js';

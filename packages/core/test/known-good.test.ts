@@ -9,6 +9,8 @@ import {
   weighCase,
   DEFAULT_HOUSE_RULES,
   alignTurns,
+  type ChainLink,
+  type KnownGood,
 } from '../src/index.js';
 import { chain, ground } from './support/case-chain.js';
 
@@ -37,16 +39,29 @@ it('lays one turn on another whatever the record began with', () => {
 
 describe('a capture beside the known-goods of its kind', () => {
   const good = { keyState: 'prime', meanA: 5, ripplePercent: 10, rpm: 6000, pumpV: 12.5 } as const;
+  const pump = { volts: 12.5, amperes: 5, rpm: 6000, pressurePa: 400e3, windingOhm: 0.5 };
+
+  it('compares draws at one voltage and pressure: worked by hand', () => {
+    // Half of the torque lifts pressure, three tenths follow the speed: 300 for 400 kPa takes off 0.125, 8 for 10 V of
+    // back-EMF 0.06. So 5 A become 4.075 A.
+    const low = { ...good, pumpV: 10.5, pressurePa: 300e3 };
+    const [draw] = holdAgainst({ ...low, meanA: 4.1 }, [{ ...good, pressurePa: 400e3 }], pump);
+    expect(draw).toMatchObject({ within: true, note: 'brought to this pump’s volts and pressure' });
+    expect(draw.median).toBeCloseTo(4.075, 9);
+    // Pressed without being read on one side, nothing is brought to it.
+    expect(holdAgainst({ ...low, meanA: 4.1 }, [good], pump)[0].median).toBeCloseTo(4.7, 9);
+    expect(holdAgainst(low, [good], undefined)[0]).not.toHaveProperty('note');
+  });
 
   it('compares speeds at one voltage: worked by hand', () => {
     // 6000 rpm at 12.5 V with 5 A through 0.5 ohm is 10 V of back-EMF; at 10.5 V it is 8 V, so 4800 rpm.
-    const [, , speed] = holdAgainst({ ...good, rpm: 4750, pumpV: 10.5 }, [good], 0.5);
+    const [, , speed] = holdAgainst({ ...good, rpm: 4750, pumpV: 10.5 }, [good], pump);
     expect(speed).toMatchObject({ name: 'Speed', within: true, count: 1 });
     expect(speed.median).toBeCloseTo(4800, 9);
-    expect(holdAgainst({ ...good, rpm: 4100, pumpV: 10.5 }, [good], 0.5)[2].within).toBe(false);
+    expect(holdAgainst({ ...good, rpm: 4100, pumpV: 10.5 }, [good], pump)[2].within).toBe(false);
     // Without its volts a speed is held against twice as much.
     const { pumpV: _, ...blind } = good;
-    expect(holdAgainst({ ...blind, rpm: 5300 }, [good], 0.5)[2]).toMatchObject({
+    expect(holdAgainst({ ...blind, rpm: 5300 }, [good], pump)[2]).toMatchObject({
       within: true,
       note: expect.stringMatching(/weren’t read/) as string,
     });
@@ -54,13 +69,13 @@ describe('a capture beside the known-goods of its kind', () => {
 
   it('takes what several of them differ by, and none of another key state', () => {
     const several = [4.9, 5, 5.05, 5.1, 5.2].map((meanA) => ({ ...good, meanA }));
-    expect(holdAgainst({ ...good, meanA: 5.6 }, several, 0.5)[0]).toMatchObject({
+    expect(holdAgainst({ ...good, meanA: 5.6 }, several, pump)[0]).toMatchObject({
       median: 5.05,
       count: 5,
       within: false,
     });
-    expect(holdAgainst({ ...good, meanA: 5.6 }, [good], 0.5)[0].within).toBe(true);
-    expect(holdAgainst(good, [{ ...good, keyState: 'idle' }], 0.5)).toEqual([]);
+    expect(holdAgainst({ ...good, meanA: 5.6 }, [good], pump)[0].within).toBe(true);
+    expect(holdAgainst(good, [{ ...good, keyState: 'idle' }], pump)).toEqual([]);
   });
 
   it('keeps no speed that rests on an assumed bar count, and nothing of a pump that didn’t run', () => {
@@ -87,9 +102,37 @@ describe('a pump rated by known-goods of its system', () => {
     expect(rated.currentWindows.prime).toEqual({ minA: 7.5 * 0.85, maxA: 7.5 * 1.15 });
     expect(rated.currentWindows.idle).toEqual({ minA: 6, maxA: 12 });
     expect(rated.speedWindows?.prime?.maxRpm).toBeCloseTo(1.08 * 6600);
-    // With a module in between nothing is known of the rating.
-    const driven = templateProfile('P4');
-    expect(ratedByShelf(driven, [good])).toBe(driven);
+  });
+
+  it('is rated by the volts that it had, behind a module too: worked by hand', () => {
+    const pump = { volts: 12, amperes: 6, rpm: 5000, pressurePa: 400e3, windingOhm: 0.5 };
+    const driven = { ...templateProfile('P4'), pump, currentWindows: {}, speedWindows: {}, pressureWindows: {} };
+    // At 9.2 V and 6.4 A it turns by 6 V of back-EMF; rated it would be by some 8.
+    const good = { keyState: 'idle', meanA: 6.4, ripplePercent: 10, rpm: 4000, pumpV: 9.2, pressurePa: 400e3 } as const;
+    const rated = ratedByShelf(driven, [good]);
+    // 12 V less 7.02 A through 0.5 ohm is 8.49 V: the torque was 0.2 + 0.3 · 6 / 8.49 + 0.5 = 0.912 of what it is there.
+    expect(rated.pump.amperes).toBeCloseTo(7.02, 1);
+    expect(rated.pump.rpm).toBeCloseTo((4000 * 8.49) / 6, -2);
+    expect(rated.currentWindows.idle?.maxA).toBeCloseTo(6.4 * 1.15, 9);
+    // Without its volts nothing is known of the rating, but what it draws in that state.
+    const { pumpV: _, ...blind } = good;
+    expect(ratedByShelf(driven, [blind]).pump).toEqual(pump);
+    expect(ratedByShelf(driven, [blind]).currentWindows).toEqual(rated.currentWindows);
+    expect(ratedByShelf(driven, [])).toBe(driven);
+  });
+
+  it('behind a module is not accused of drawing what sound ones draw there', () => {
+    const { links, volts, read, add } = chain();
+    const profile = { ...templateProfile('P4'), name: 'Osprey 2.0' };
+    add('system', 'path', { shipped: false, line: 'l', version: 1, name: profile.name, profile });
+    volts('battery', 12.5);
+    volts('module-in', 12.3);
+    read('current', 'pump', 1.6 * profile.pump.amperes);
+    const goods = [1.55, 1.6, 1.62].map((share) => ({
+      ...{ keyState: 'prime' as const, ripplePercent: 9 },
+      meanA: share * profile.pump.amperes,
+    }));
+    expect(pumpFamilies(links, [])).toBeGreaterThan(2 * pumpFamilies(links, goods));
   });
 
   it('is not accused of drawing what sound ones of its kind draw', () => {
@@ -100,12 +143,14 @@ describe('a pump rated by known-goods of its system', () => {
     volts('ground-pin', 0.1);
     read('current', 'pump', 8.4);
     const goods = [8.2, 8.5, 8.6].map((meanA) => ({ keyState: 'prime' as const, meanA, ripplePercent: 9 }));
-    const weighed = (known: typeof goods) => {
-      const evidence = presentEvidence({ ...ground(links), goods: known }, 'open');
-      return weighCase(evidence, DEFAULT_HOUSE_RULES)
-        .families.filter(({ family }) => family.startsWith('pump-'))
-        .reduce((sum, { probability }) => sum + probability, 0);
-    };
-    expect(weighed([])).toBeGreaterThan(2 * weighed(goods));
+    expect(pumpFamilies(links, [])).toBeGreaterThan(2 * pumpFamilies(links, goods));
   });
 });
+
+/** The weight of everything that would be the pump itself. */
+function pumpFamilies(links: readonly ChainLink[], goods: readonly KnownGood[]): number {
+  const evidence = presentEvidence({ ...ground(links), goods }, 'open');
+  return weighCase(evidence, DEFAULT_HOUSE_RULES)
+    .families.filter(({ family }) => family.startsWith('pump-'))
+    .reduce((sum, { probability }) => sum + probability, 0);
+}

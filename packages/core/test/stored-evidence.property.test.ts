@@ -193,4 +193,4 @@ it('any evidence that was once accepted opens, is judged, weighed and written', 
     }),
     { numRuns: 60, endOnFailure: true, seed: 20_261_126 },
   );
-}, 120_000);
+});

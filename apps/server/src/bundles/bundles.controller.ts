@@ -1,11 +1,12 @@
-import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, StreamableFile } from '@nestjs/common';
+import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, Res, StreamableFile } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Transform } from 'class-transformer';
-import { IsBoolean } from 'class-validator';
-import type { Request } from 'express';
+import { IsBoolean, IsString, Length } from 'class-validator';
+import type { Request, Response } from 'express';
 import { Me } from '../auth/auth.guard.js';
 import { Needs } from '../auth/permissions.js';
 import type { SignedIn } from '../auth/signed-in.js';
+import { goneOf } from '../http/gone.js';
 import { Maybe } from '../http/maybe.js';
 import { promisedBytes } from '../uploads/uploads.js';
 import { ExportService } from './export.service.js';
@@ -17,6 +18,14 @@ class ExportDto {
   @Transform(({ value }) => (value === 'true' ? true : value === 'false' ? false : (value as unknown)))
   @IsBoolean()
   originals?: boolean;
+}
+
+class ImportDto {
+  /** What its progress is asked by. */
+  @Maybe()
+  @IsString()
+  @Length(1, 36)
+  job?: string;
 }
 
 @ApiTags('bundles')
@@ -41,7 +50,12 @@ export class BundlesController {
   /** The body is a bundle as it was exported, or a case file, application/octet-stream. */
   @Needs('measure')
   @Post('bundles')
-  import(@Me() me: SignedIn, @Req() request: Request) {
-    return this.imports.import(me, request, promisedBytes(request));
+  import(
+    @Me() me: SignedIn,
+    @Query() { job }: ImportDto,
+    @Req() request: Request,
+    @Res({ passthrough: true }) response: Response,
+  ) {
+    return this.imports.import(me, job, request, promisedBytes(request), goneOf(response));
   }
 }

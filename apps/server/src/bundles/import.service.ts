@@ -1,4 +1,5 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { open, readFile } from 'node:fs/promises';
 import type { AnalysisValue, CaptureValue, ImportValue, PhotoValue } from '@jarro/api-types';
 import {
@@ -12,9 +13,9 @@ import {
   type CaseGround,
   type Entry,
 } from '@jarro/core';
-import { ConflictException, Inject, Injectable } from '@nestjs/common';
+import { ConflictException, Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import type { Readable } from 'node:stream';
+import { Readable } from 'node:stream';
 import { DataSource, type EntityManager } from 'typeorm';
 import { AuditService } from '../audit/audit.service.js';
 import type { SignedIn } from '../auth/signed-in.js';
@@ -30,6 +31,8 @@ import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { log } from '../http/log.js';
 import { signCase } from '../seal/case-seal.js';
 import { Uploads } from '../uploads/uploads.js';
+import { JobRunner, type Running } from '../work/job-runner.js';
+import { Jobs } from '../work/jobs.js';
 import { WorkPool } from '../work/work-pool.js';
 import { BundleError, MANIFEST, PLACES, type Bundle, type BundledCapture } from './bundle.js';
 import { CaseFileService } from './case-file.service.js';
@@ -41,6 +44,12 @@ const TIMES_AN_UPLOAD = 8;
 /** Two thousand readings, each with a long sweep. */
 const MOST_CASE_FILE_BYTES = 8 * 1024 * 1024;
 
+/** A bundle that came in; its content is kept among the originals until it is swept away. */
+interface ImportTask {
+  readonly sizeBytes: number;
+  readonly sha256: string;
+}
+
 /** A stored part of a capture, by its place in the zip. */
 interface Chunk {
   readonly name: string;
@@ -50,7 +59,7 @@ interface Chunk {
 }
 
 @Injectable()
-export class ImportService {
+export class ImportService implements OnModuleInit {
   constructor(
     @InjectDataSource() private readonly source: DataSource,
     @Inject(CONFIG) private readonly config: Config,
@@ -59,20 +68,49 @@ export class ImportService {
     private readonly audit: AuditService,
     private readonly pool: WorkPool,
     private readonly caseFiles: CaseFileService,
+    private readonly jobs: Jobs,
+    private readonly runner: JobRunner,
   ) {}
+
+  onModuleInit(): void {
+    this.runner.handle('import', (running) => this.takeIn(running));
+  }
 
   /**
    * Takes a case in: every seal in it is checked first, then all of it is stored, or nothing. A case file, which has no seals,
-   * makes a new case.
-
+   * makes a new case at once.
+   * @param id of the job that does it
+   * @param gone stops it when nobody waits for it any more
    * @throws BundleError for whatever isn't a whole, unchanged bundle; ConflictException for a case that is here already
    */
-  async import(me: SignedIn, body: Readable, promisedBytes: number | undefined): Promise<{ id: string }> {
-    const limitBytes = TIMES_AN_UPLOAD * this.config.uploadLimitBytes;
+  async import(
+    me: SignedIn,
+    id = randomUUID() as string,
+    body: Readable,
+    promisedBytes: number | undefined,
+    gone: AbortSignal,
+  ): Promise<{ id: string }> {
     const advice = 'Export it without the original files.';
-    await using upload = await this.uploads.receive(body, promisedBytes, limitBytes, advice);
-    if (!(await isZip(upload.path))) return await this.caseFiles.open(me, await textOf(upload.path, upload.sizeBytes));
-    using zip = await BundleZip.open(upload.path, limitBytes);
+    await using upload = await this.uploads.receive(body, promisedBytes, this.limitBytes, advice);
+    const { path, sizeBytes, sha256 } = upload;
+    if (!(await isZip(path))) return await this.caseFiles.open(me, await textOf(path, sizeBytes));
+    await this.jobs.receive({ id, kind: 'import', caseId: null, userId: me.user.id }, async () => {
+      await this.originals.keep(sha256, sizeBytes, () => createReadStream(path));
+      return { sizeBytes, sha256 } satisfies ImportTask;
+    });
+    return await this.runner.result(id, gone);
+  }
+
+  private get limitBytes(): number {
+    return TIMES_AN_UPLOAD * this.config.uploadLimitBytes;
+  }
+
+  private async takeIn({ job, me, gone, report }: Running): Promise<void> {
+    const { sizeBytes, sha256 } = job.task as ImportTask;
+    await report('checking');
+    const content = Readable.from(this.originals.read(sha256));
+    await using file = await this.uploads.receive(content, undefined, sizeBytes, '');
+    using zip = await BundleZip.open(file.path, this.limitBytes);
     const bundle = readManifest((await zip.bytes(MANIFEST)).toString('utf8'));
     const links = checkChain(bundle);
     await this.checkSense(bundle, links);
@@ -80,10 +118,18 @@ export class ImportService {
     if (known) throw new ConflictException(alreadyHere(known.shopId === me.shop.id ? known.number : undefined));
     const chunks = new Map(bundle.captures.map(({ id }) => [id, chunksOf(zip, id)]));
     const removed = removedFrom(links);
-    for (const link of links) await checkBytes(zip, bundle, link, chunks.get(link.id) ?? [], removed);
+    for (const [done, link] of links.entries()) {
+      gone.throwIfAborted();
+      await checkBytes(zip, bundle, link, chunks.get(link.id) ?? [], removed);
+      await report('checking', done / links.length);
+    }
+    await report('storing');
     const kept = await this.keepOriginals(zip, bundle, links);
-    await this.source.transaction((manager) => this.store(me, manager, { zip, bundle, links, chunks, kept }));
-    return { id: bundle.case.id };
+    gone.throwIfAborted();
+    await this.source.transaction(async (manager) => {
+      await this.store(me, manager, { zip, bundle, links, chunks, kept });
+      await this.jobs.finish(job, { id: bundle.case.id }, manager);
+    });
   }
 
   /**

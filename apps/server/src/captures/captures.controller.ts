@@ -1,34 +1,13 @@
-import {
-  Controller,
-  Delete,
-  Get,
-  HttpCode,
-  Param,
-  ParseUUIDPipe,
-  Post,
-  Query,
-  Req,
-  Res,
-  StreamableFile,
-} from '@nestjs/common';
-import type { JobProgress } from '@jarro/api-types';
+import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, Res, StreamableFile } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
+import { goneOf } from '../http/gone.js';
 import { AddCaptureDto, WindowDto } from './captures.dto.js';
 import { CapturesService } from './captures.service.js';
 import { promisedBytes } from '../uploads/uploads.js';
-
-/** Aborts when whoever waits for an answer has gone. */
-function goneOf(response: Response): AbortSignal {
-  const gone = new AbortController();
-  response.once('close', () => {
-    if (!response.writableFinished) gone.abort();
-  });
-  return gone.signal;
-}
 
 @ApiTags('captures')
 @Controller()
@@ -46,25 +25,6 @@ export class CapturesController {
     @Res({ passthrough: true }) response: Response,
   ) {
     return this.captures.add(me, id, dto, request, promisedBytes(request), goneOf(response));
-  }
-
-  /** How far the work on a file has come, and how it ended; 404 an hour after. */
-  @Needs('read')
-  @Get('cases/:id/jobs/:job')
-  progress(
-    @Me() me: SignedIn,
-    @Param('id', ParseUUIDPipe) id: string,
-    @Param('job') job: string,
-  ): Promise<JobProgress> {
-    return this.captures.progress(me, id, job);
-  }
-
-  /** Stops it. What was kept before that stays. */
-  @Needs('measure')
-  @HttpCode(204)
-  @Delete('cases/:id/jobs/:job')
-  stop(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Param('job') job: string): Promise<void> {
-    return this.captures.stop(me, id, job);
   }
 
   /** The scope's file byte for byte as it was sent. */

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
-import type { AnalysisValue, CaptureValue, JobProgress } from '@jarro/api-types';
+import type { AnalysisValue, CaptureValue } from '@jarro/api-types';
 import { driveTables, InputError } from '@jarro/core';
 import { ConflictException, Inject, Injectable, NotFoundException, type OnModuleInit } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
@@ -20,7 +20,7 @@ import type { AgainTask, CaptureTask, KeptFile } from './capture-tasks.js';
 import type { AddCaptureDto } from './captures.dto.js';
 import { JobRunner, type Running } from '../work/job-runner.js';
 import { Jobs } from '../work/jobs.js';
-import type { Job, JobFailure } from '../work/jobs.entities.js';
+import type { Job } from '../work/jobs.entities.js';
 import { CORE_VERSION } from '../version.js';
 import { WorkPool } from '../work/work-pool.js';
 import { analysisHash } from './content-hash.js';
@@ -77,19 +77,14 @@ export class CapturesService implements OnModuleInit {
       ...(rateHz !== undefined && { rateHz }),
     };
     const id = dto.job ?? randomUUID();
-    await this.jobs.begin({ id, kind: 'capture', caseId, userId: me.user.id });
-    try {
+    await this.jobs.receive({ id, kind: 'capture', caseId, userId: me.user.id }, async () => {
       const { uploadLimitBytes } = this.config;
       const advice = 'Export a shorter record or fewer channels.';
       await using upload = await this.uploads.receive(body, promisedBytes, uploadLimitBytes, advice);
       const { sizeBytes, sha256, path } = upload;
       await this.originals.keep(sha256, sizeBytes, () => createReadStream(path));
-      const task: CaptureTask = { label, fileName, sizeBytes, sha256, keyState, faultPresent, setup };
-      await this.jobs.ready(id, task);
-    } catch (error) {
-      await this.jobs.drop(id);
-      throw error;
-    }
+      return { label, fileName, sizeBytes, sha256, keyState, faultPresent, setup } satisfies CaptureTask;
+    });
     return this.runner.result(id, gone);
   }
 
@@ -98,9 +93,10 @@ export class CapturesService implements OnModuleInit {
     const file = job.task as CaptureTask;
     await report('measuring');
     await using place = await this.uploads.place();
-    const { measured, lengths } = await this.measureOriginal(job.caseId, file, place.path, gone);
+    const caseId = caseOf(job);
+    const { measured, lengths } = await this.measureOriginal(caseId, file, place.path, gone);
     await using levels = await levelsInFile(place.path, lengths);
-    await this.save(me, job.caseId, file, measured, levels, {
+    await this.save(me, caseId, file, measured, levels, {
       report,
       finish: (manager, result) => this.jobs.finish(job, result, manager),
     });
@@ -121,29 +117,6 @@ export class CapturesService implements OnModuleInit {
     const outcome = await this.pool.measure({ path: file.path, levelsPath, fileName, system, ...setup }, gone);
     if ('refused' in outcome) throw new InputError(outcome.refused);
     return { measured: outcome.ok, lengths: outcome.lengths };
-  }
-
-  async progress(me: SignedIn, caseId: string, id: string): Promise<JobProgress> {
-    await this.access.find(me, caseId);
-    const { state, stage, share, outcome } = await this.findJob(caseId, id);
-    return {
-      ...{ state, stage, share },
-      ...(state === 'done' && { id: (outcome as { id: string }).id }),
-      ...(state === 'failed' && { problem: (outcome as JobFailure).detail }),
-    };
-  }
-
-  /** Stops a job that still runs; one that is over stays as it is. */
-  async stop(me: SignedIn, caseId: string, id: string): Promise<void> {
-    await this.access.find(me, caseId);
-    await this.findJob(caseId, id);
-    await this.jobs.cancel(id);
-  }
-
-  private async findJob(caseId: string, id: string): Promise<Job> {
-    const job = await this.jobs.find(id);
-    if (job?.caseId !== caseId) throw new NotFoundException('No such upload is running.');
-    return job;
   }
 
   /**
@@ -210,9 +183,8 @@ export class CapturesService implements OnModuleInit {
     const { caseId } = (await this.findKept(me, captureId)).link;
     await this.access.check(me, caseId, 'diagnosis');
     const id = randomUUID();
-    await this.jobs.begin({ id, kind: 'measure-again', caseId, userId: me.user.id });
     const task: AgainTask = { captureId };
-    await this.jobs.ready(id, task);
+    await this.jobs.receive({ id, kind: 'measure-again', caseId, userId: me.user.id }, () => Promise.resolve(task));
     return this.runner.result(id, gone);
   }
 
@@ -223,10 +195,11 @@ export class CapturesService implements OnModuleInit {
     await report('measuring');
     await using place = await this.uploads.place();
     const file = { fileName, sizeBytes, sha256, setup };
-    const { measured } = await this.measureOriginal(job.caseId, file, place.path, gone);
+    const caseId = caseOf(job);
+    const { measured } = await this.measureOriginal(caseId, file, place.path, gone);
     const { analysis } = measured;
     const analysisSha256 = analysisHash(analysis);
-    await this.access.write(me, job.caseId, 'diagnosis', async ({ manager, append }) => {
+    await this.access.write(me, caseId, 'diagnosis', async ({ manager, append }) => {
       const analyses = manager.getRepository(AnalysisRecord);
       const [newest] = await analyses.find({ where: { captureId }, order: { madeAt: 'DESC' }, take: 1 });
       if (newest && analysisHash(newest.result) === analysisSha256) {
@@ -269,4 +242,9 @@ export class CapturesService implements OnModuleInit {
     }
     return this.store.window(record, channel, from, to, columns);
   }
+}
+
+function caseOf({ id, caseId }: Job): string {
+  if (caseId === null) throw new Error(`Job ${id} is of no case.`);
+  return caseId;
 }

@@ -13,6 +13,7 @@ import { Bench1765200000000 } from './migrations/9-bench.js';
 import { Repairs1766000000000 } from './migrations/10-repairs.js';
 import { Shelf1766100000000 } from './migrations/11-shelf.js';
 import { Suspects1766200000000 } from './migrations/12-suspects.js';
+import { Imports1766300000000 } from './migrations/13-imports.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -32,6 +33,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Repairs1766000000000,
       Shelf1766100000000,
       Suspects1766200000000,
+      Imports1766300000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,

@@ -68,7 +68,7 @@ export class RemovalsService {
       await keepRenamed(manager, renamed);
       await relabel(manager, caseId, words);
       // What is done was told; a job in hand belongs to a capture that has no link yet.
-      await manager.getRepository(Job).delete({ caseId, state: In(['done', 'failed', 'cancelled']) });
+      await manager.getRepository(Job).delete({ caseId, state: In(['done', 'failed']) });
       if (found.plate) await manager.getRepository(Vehicle).update(item.vehicleId, { plate: '' });
       if (found.complaint) await manager.getRepository(Case).update(caseId, { complaint });
       if (pictures.size > 0) await manager.getRepository(PhotoPart).delete({ photoId: In([...pictures]) });

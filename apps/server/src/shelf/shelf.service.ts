@@ -1,5 +1,5 @@
 import type { ShelfItem } from '@jarro/api-types';
-import { caseBench, knownGoodOf, presentEvidence, provenCaptures, pumpVolts, systemOf } from '@jarro/core';
+import { caseBench, knownGoodOf, presentEvidence, provenCaptures, readBeside, systemOf } from '@jarro/core';
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
@@ -60,8 +60,7 @@ export class ShelfService {
     const numbers =
       ramp &&
       knownGoodOf(ramp, keyState, {
-        ...pumpVolts(caseBench(evidence, rulesOf(me.shop)).ladders, keyState),
-        ...railPressure(evidence, keyState),
+        ...readBeside(evidence, caseBench(evidence, rulesOf(me.shop)).ladders, keyState),
         ...(temperatureC !== undefined && { temperatureC }),
       });
     if (!numbers) throw new ConflictException('This capture shows no steady draw of a pump. Choose another one.');
@@ -88,11 +87,4 @@ export class ShelfService {
     if (!affected) throw new NotFoundException('There is no such known-good.');
     await this.audit.note(me, retired ? 'shelf.retire' : 'shelf.return', id);
   }
-}
-
-type Evidence = ReturnType<typeof presentEvidence>;
-
-function railPressure({ entries }: Evidence, keyState: string): { readonly pressurePa?: number } {
-  const read = entries.findLast((one) => one.kind === 'pressure' && one.at === 'rail' && one.keyState === keyState);
-  return typeof read?.value === 'number' ? { pressurePa: read.value } : {};
 }

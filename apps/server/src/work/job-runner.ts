@@ -29,6 +29,9 @@ const MOST_ATTEMPTS = 3;
 /** Shares are written no finer than this: each is a row written. */
 const FINEST_SHARE = 0.1;
 
+/** Of each lane a process does one job at a time, so that one record of it stands in memory; a long import keeps no capture waiting. */
+const LANES: readonly (readonly JobKind[])[] = [['capture', 'measure-again'], ['import']];
+
 /** What a job has while it runs. */
 export interface Running {
   readonly job: Job;
@@ -41,13 +44,13 @@ export interface Running {
 /** Does a job of one kind; ends by calling `finish` in the transaction that keeps what came of it. */
 export type JobHandler = (running: Running) => Promise<void>;
 
-/** Takes jobs off the table one at a time, whichever process they came in by. */
+/** Takes jobs off the table, whichever process they came in by. */
 @Injectable()
 export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutdown {
   private readonly handlers = new Map<JobKind, JobHandler>();
   private readonly stopping = new AbortController();
   private timer: NodeJS.Timeout | undefined;
-  private turn: Promise<void> | undefined;
+  private readonly turns = new Map<(typeof LANES)[number], Promise<void>>();
 
   constructor(
     @InjectDataSource() private readonly source: DataSource,
@@ -66,7 +69,7 @@ export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutd
   async beforeApplicationShutdown(): Promise<void> {
     clearInterval(this.timer);
     this.stopping.abort();
-    await this.turn;
+    await Promise.all(this.turns.values());
   }
 
   /**
@@ -90,7 +93,7 @@ export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutd
         if (job.state === 'failed') throw asException(job.outcome as JobFailure);
         if (this.stopping.signal.aborted) {
           throw new ServiceUnavailableException(
-            'The server is stopping. The file came in and is measured later; look at the case again.',
+            'The server is stopping. The file came in and is worked on later; look again in a minute.',
           );
         }
         await new Promise((resolve) => setTimeout(resolve, ASK_MS));
@@ -113,17 +116,20 @@ export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutd
     }
   }
 
-  /** Does what there is to do; one turn at a time, so that one record at a time stands in memory. */
+  /** Does what there is to do. */
   private look(): void {
-    if (this.turn || this.stopping.signal.aborted) return;
-    this.turn = this.doAll()
-      .catch((error: unknown) => log.warn({ err: error }, 'jobs not looked for this time'))
-      .finally(() => (this.turn = undefined));
+    for (const lane of LANES) {
+      if (this.turns.has(lane) || this.stopping.signal.aborted) continue;
+      const turn = this.doAll(lane)
+        .catch((error: unknown) => log.warn({ err: error }, 'jobs not looked for this time'))
+        .finally(() => this.turns.delete(lane));
+      this.turns.set(lane, turn);
+    }
   }
 
-  private async doAll(): Promise<void> {
+  private async doAll(lane: readonly JobKind[]): Promise<void> {
     while (!this.stopping.signal.aborted) {
-      const job = await this.jobs.claim();
+      const job = await this.jobs.claim(lane);
       if (!job) return;
       await this.run(job);
     }
@@ -137,7 +143,7 @@ export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutd
       const handler = this.handlers.get(job.kind);
       if (!handler) throw new Error(`No handler for jobs of the kind ${job.kind}.`);
       if (job.attempts > MOST_ATTEMPTS)
-        throw new InputError('Measuring this file ended the server again and again. Export a shorter record.');
+        throw new InputError('This file ended the server again and again. Send a shorter record.');
       await handler({ job, me: await this.whoFor(job), gone, report: this.reporterOf(job) });
     } catch (error) {
       // What isn't the job's own fault is tried again, by whoever is free.

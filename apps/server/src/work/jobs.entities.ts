@@ -1,7 +1,7 @@
 import type { JobProgress, JobStage } from '@jarro/api-types';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
-export type JobKind = 'capture' | 'measure-again';
+export type JobKind = 'capture' | 'measure-again' | 'import';
 export type JobState = JobProgress['state'];
 
 /** Why a job failed, as it is answered: the status and what to do. */
@@ -15,7 +15,8 @@ export interface JobFailure {
 export class Job {
   @PrimaryColumn('varchar', { length: 36 }) id: string;
   @Column({ type: 'varchar', length: 20 }) kind: JobKind;
-  @Column('char', { length: 36 }) caseId: string;
+  /** Null where it is to make one. */
+  @Column('char', { length: 36, nullable: true }) caseId: string | null;
   /** For whom it is done. */
   @Column('char', { length: 36 }) userId: string;
   @Column({ type: 'varchar', length: 12 }) state: JobState;

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import type { JobStage } from '@jarro/api-types';
-import { ConflictException, Injectable } from '@nestjs/common';
+import type { JobProgress, JobStage } from '@jarro/api-types';
+import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, LessThan, type EntityManager } from 'typeorm';
+import type { SignedIn } from '../auth/signed-in.js';
 import { codeOf, retryDeadlocks } from '../database/retry.js';
-import { Job, type JobFailure } from './jobs.entities.js';
+import { Job, type JobFailure, type JobKind } from './jobs.entities.js';
 
 /** Others may take a job that nobody renewed for so long. */
 const LEASE_S = 30;
@@ -16,6 +17,8 @@ const IS_FREE = `state = 'waiting' OR (state = 'running' AND until < UTC_TIMESTA
 
 export const STOPPED: JobFailure = { status: 409, detail: 'This was stopped. Nothing was kept.' };
 
+type NewJob = Pick<Job, 'id' | 'kind' | 'caseId' | 'userId'>;
+
 /** A job was taken by another process: what this one did of it must not count. */
 export class LeaseLost extends Error {}
 
@@ -24,8 +27,21 @@ export class LeaseLost extends Error {}
 export class Jobs {
   constructor(@InjectDataSource() private readonly source: DataSource) {}
 
-  /** @throws ConflictException when a job of that id is there already */
-  async begin(job: Pick<Job, 'id' | 'kind' | 'caseId' | 'userId'>): Promise<void> {
+  /**
+   * Begins a job, has what it works on come in, and forgets it where that fails.
+   * @throws ConflictException when a job of that id is there already
+   */
+  async receive(job: NewJob, comeIn: () => Promise<object>): Promise<void> {
+    await this.begin(job);
+    try {
+      await this.ready(job.id, await comeIn());
+    } catch (error) {
+      await this.drop(job.id);
+      throw error;
+    }
+  }
+
+  private async begin(job: NewJob): Promise<void> {
     const fresh = { ...job, state: 'receiving', stage: 'receiving', share: 0, changedAt: new Date() } as const;
     try {
       await retryDeadlocks(() => this.source.getRepository(Job).insert(fresh));
@@ -36,7 +52,7 @@ export class Jobs {
   }
 
   /** All of it came in: whoever is free may begin. */
-  async ready(id: string, task: object): Promise<void> {
+  private async ready(id: string, task: object): Promise<void> {
     const waiting = { state: 'waiting', stage: 'waiting', task, changedAt: new Date() } as const;
     await this.source.getRepository(Job).update(id, waiting);
   }
@@ -45,15 +61,38 @@ export class Jobs {
     return this.source.getRepository(Job).findOneBy({ id });
   }
 
-  async drop(id: string): Promise<void> {
+  /** @throws NotFoundException for one that somebody else began */
+  async progress({ user }: SignedIn, id: string): Promise<JobProgress> {
+    const { state, stage, share, outcome } = await this.own(user.id, id);
+    return {
+      ...{ state, stage, share },
+      ...(state === 'done' && { id: (outcome as { id: string }).id }),
+      ...(state === 'failed' && { problem: (outcome as JobFailure).detail }),
+    };
+  }
+
+  /** Stops one that still runs; one that is over stays as it is. @throws NotFoundException for one that somebody else began */
+  async stop({ user }: SignedIn, id: string): Promise<void> {
+    await this.own(user.id, id);
+    await this.cancel(id);
+  }
+
+  private async own(userId: string, id: string): Promise<Job> {
+    const job = await this.source.getRepository(Job).findOneBy({ id, userId });
+    if (!job) throw new NotFoundException('No such work is under way.');
+    return job;
+  }
+
+  private async drop(id: string): Promise<void> {
     await this.source.getRepository(Job).delete({ id });
   }
 
-  /** Takes the oldest that waits, or that was left by a process that died. */
-  async claim(): Promise<Job | undefined> {
+  /** Takes the oldest of these kinds that waits, or that was left by a process that died. */
+  async claim(kinds: readonly JobKind[]): Promise<Job | undefined> {
     // Looked for without a lock first: there is mostly nothing, and every process asks every few seconds.
     const [next] = await this.source.query<{ id: string }[]>(
-      `SELECT id FROM jobs WHERE ${IS_FREE} ORDER BY changedAt LIMIT 1`,
+      `SELECT id FROM jobs WHERE kind IN (?) AND (${IS_FREE}) ORDER BY changedAt LIMIT 1`,
+      [kinds],
     );
     if (!next) return undefined;
     const owner = randomUUID();
@@ -65,7 +104,7 @@ export class Jobs {
       ),
     );
     // Another process may have been quicker; then there may be more.
-    return (await this.source.getRepository(Job).findOneBy({ owner })) ?? this.claim();
+    return (await this.source.getRepository(Job).findOneBy({ owner })) ?? this.claim(kinds);
   }
 
   /** @throws LeaseLost when another process has it by now */

@@ -18,7 +18,7 @@ beforeAll(async () => {
   await seed.close();
   server = await startProcess(databaseUrl);
   client = await signedIn(() => server.address, 'orsa@fennick.demo');
-}, 180_000);
+});
 afterAll(() => server.stop());
 
 async function openCase(): Promise<string> {
@@ -85,7 +85,7 @@ it('answers for its health within a second while twelve upload and decide', asyn
   await health;
   expect(done.map(({ status }) => status).filter((status) => status !== 201)).toEqual([]);
   expect(Math.max(...waits)).toBeLessThan(1000);
-}, 600_000);
+});
 
 it('holds 800 MB at most, whatever it is sent', async () => {
   const id = await openCase();
@@ -116,7 +116,7 @@ it('holds 800 MB at most, whatever it is sent', async () => {
   expect(sent.map(({ status }) => status)).toEqual(records.map(([, , status]) => status));
   expect(server.peakBytes()).toBeLessThan(800e6);
   expect(server.ended()).toBeNull();
-}, 600_000);
+});
 
 it('shows the board of a shop with many cases in a moment', async () => {
   const cases = LONG ? 10_000 : 600;
@@ -145,7 +145,7 @@ it('shows the board of a shop with many cases in a moment', async () => {
   expect(seen).toEqual([...seen].sort(order));
   // A busy machine is slow; the trials run alone.
   if (LONG) expect(waits.toSorted((a, b) => a - b)[Math.floor(0.95 * waits.length)]).toBeLessThan(100);
-}, 600_000);
+});
 
 /** How long the board takes, ms, whatever it is asked for: each filter alone, and several at once, from a near and a far page. */
 async function boardWaits(): Promise<number[]> {

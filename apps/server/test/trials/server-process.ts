@@ -19,7 +19,7 @@ export interface ServerProcess {
   peakBytes(): number;
 }
 
-const START_LIMIT_MS = 30_000;
+const START_LIMIT_MS = 180_000;
 
 export async function startProcess(databaseUrl: string, env: Record<string, string> = {}): Promise<ServerProcess> {
   const port = await freePort();

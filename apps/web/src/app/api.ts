@@ -189,15 +189,6 @@ export const api = createApi({
       }),
       invalidatesTags: caseAndBoard,
     }),
-    takeIn: build.mutation<{ id: string }, File>({
-      query: (file) => ({
-        url: 'bundles',
-        method: 'POST',
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: file,
-      }),
-      invalidatesTags: ['Board'],
-    }),
     measureAgain: build.mutation<{ id: string }, { caseId: string; captureId: string }>({
       query: ({ captureId }) => ({ url: `captures/${captureId}/analyses`, method: 'POST' }),
       invalidatesTags: caseAndBoard,
@@ -350,7 +341,6 @@ export const {
   useAddPhotoMutation,
   useDecideMutation,
   useMeasureAgainMutation,
-  useTakeInMutation,
   useGiveSystemMutation,
   useSystemsQuery,
   useSystemHistoryQuery,

@@ -1,7 +1,10 @@
-import type { CaseLadder } from './case-ladder.js';
-import type { KeyState } from '../terms/key-states.js';
 import type { RampResult } from '../measure/current/types.js';
+import { CHURNING, FRICTION } from '../physics/parameters.js';
 import { median, robustDeviation } from '../signal/levels.js';
+import type { KeyState } from '../terms/key-states.js';
+import type { PumpRating } from '../vehicle/profile.js';
+import type { CaseLadder } from './case-ladder.js';
+import type { CaseEvidence } from './from-case.js';
 
 /** What a good pump drew, how fast it turned, and under what: all that another one of its kind is held against. */
 export interface KnownGood {
@@ -18,8 +21,20 @@ export interface KnownGood {
   readonly temperatureC?: number;
 }
 
-/** Loaded volts between the pump's own pins in a key state; absent where one of them wasn't read. */
-export function pumpVolts(ladders: readonly CaseLadder[], keyState: KeyState): Pick<KnownGood, 'pumpV'> {
+/** What was read beside a pump in a key state: loaded volts between its own pins, and the pressure at the rail. */
+export function readBeside(
+  { entries }: Pick<CaseEvidence, 'entries'>,
+  ladders: readonly CaseLadder[],
+  keyState: KeyState,
+): Pick<KnownGood, 'pumpV' | 'pressurePa'> {
+  const rail = entries.findLast((one) => one.kind === 'pressure' && one.at === 'rail' && one.keyState === keyState);
+  return {
+    ...pumpVolts(ladders, keyState),
+    ...(typeof rail?.value === 'number' && { pressurePa: rail.value }),
+  };
+}
+
+function pumpVolts(ladders: readonly CaseLadder[], keyState: KeyState): Pick<KnownGood, 'pumpV'> {
   const ladder = ladders.find((one) => one.keyState === keyState);
   const pumpAt = ladder?.rungs.findIndex(({ side }) => side === 'pump') ?? -1;
   const [feed, ground] = [ladder?.rungs[pumpAt]?.volts, ladder?.rungs[pumpAt + 1]?.volts];
@@ -48,7 +63,7 @@ export interface HeldAgainst {
   readonly within: boolean;
   /** Known-goods that it was held against. */
   readonly count: number;
-  /** Told where speeds were brought to one voltage, or couldn't be. */
+  /** Told where the known-goods were brought to this pump's volts and pressure, or couldn't be. */
   readonly note?: string;
 }
 
@@ -59,42 +74,38 @@ const SPREADS = 3;
 const ENOUGH_FOR_SPREAD = 4;
 
 /**
- * Holds a capture against the known-goods of its kind in the same key state. Speeds are compared at one voltage only: those of the
- * known-goods are brought to this pump's by n ∝ V − I·R (back-EMF of a permanent-magnet motor).
- * @param windingOhm of the pump, Ω; undefined where its system isn't known
+ * Holds a capture against the known-goods of its kind in the same key state, each brought to this pump's volts and pressure
+ * as far as both were read.
+ * @param pump its rating; undefined where its system isn't known
  */
-export function holdAgainst(
-  one: KnownGood,
-  goods: readonly KnownGood[],
-  windingOhm: number | undefined,
-): HeldAgainst[] {
+export function holdAgainst(one: KnownGood, goods: readonly KnownGood[], pump: PumpRating | undefined): HeldAgainst[] {
   const alike = goods.filter(({ keyState }) => keyState === one.keyState);
   if (alike.length === 0) return [];
+  const ripples = alike.map(({ ripplePercent }) => ripplePercent);
   return [
-    compared(
-      'Mean draw',
-      'A',
-      one.meanA,
-      alike.map(({ meanA }) => meanA),
-      USUAL.draw * one.meanA,
-    ),
-    compared(
-      'Ripple',
-      '%',
-      one.ripplePercent,
-      alike.map(({ ripplePercent }) => ripplePercent),
-      USUAL.ripple,
-    ),
-    ...speed(one, alike, windingOhm),
+    draw(one, alike, pump),
+    compared('Ripple', '%', one.ripplePercent, ripples, USUAL.ripple),
+    ...speed(one, alike, pump),
   ];
 }
 
-function speed(one: KnownGood, alike: readonly KnownGood[], windingOhm: number | undefined): HeldAgainst[] {
+function draw(one: KnownGood, alike: readonly KnownGood[], pump: PumpRating | undefined): HeldAgainst {
+  // What a sound one would draw here: its own amperes fall over the winding, not this pump's.
+  const brought = alike.map((good) => good.meanA * loadShare({ ...one, meanA: good.meanA }, good, pump));
+  const by = [
+    alike.some((good) => emfOf(good, pump) !== undefined) && emfOf(one, pump) !== undefined && 'volts',
+    alike.some((good) => good.pressurePa !== undefined) && one.pressurePa !== undefined && 'pressure',
+  ].filter((name) => name !== false);
+  const note = pump && by.length > 0 && `brought to this pump’s ${by.join(' and ')}`;
+  return { ...compared('Mean draw', 'A', one.meanA, brought, USUAL.draw * one.meanA), ...(note && { note }) };
+}
+
+function speed(one: KnownGood, alike: readonly KnownGood[], pump: PumpRating | undefined): HeldAgainst[] {
   const { rpm } = one;
   if (rpm === undefined) return [];
-  const mine = emfOf(one, windingOhm);
+  const mine = emfOf(one, pump);
   const brought = alike.flatMap((good) => {
-    const theirs = emfOf(good, windingOhm);
+    const theirs = emfOf(good, pump);
     return good.rpm === undefined || mine === undefined || theirs === undefined ? [] : [(good.rpm * mine) / theirs];
   });
   if (brought.length > 0) {
@@ -107,9 +118,30 @@ function speed(one: KnownGood, alike: readonly KnownGood[], windingOhm: number |
   return [{ ...compared('Speed', 'rpm', rpm, asRead, 2 * USUAL.speed * rpm), note }];
 }
 
-/** V that turn the rotor. */
-function emfOf({ pumpV, meanA }: KnownGood, windingOhm = 0): number | undefined {
-  const emf = pumpV === undefined ? undefined : pumpV - meanA * windingOhm;
+/**
+ * How much more a pump draws under one's volts and pressure than under the other's; what either of them lacks is left out of
+ * it. Torque goes with current, and is plain friction, what churns with the speed, and what lifts the pressure, as in
+ * `physics/pump.ts`.
+ */
+export function loadShare(under: Conditions, than: Conditions, pump: PumpRating | undefined): number {
+  if (!pump) return 1;
+  const [emf, otherEmf] = [emfOf(under, pump), emfOf(than, pump)];
+  const turned = emf !== undefined && otherEmf !== undefined;
+  const lifted = under.pressurePa !== undefined && than.pressurePa !== undefined;
+  const ratedEmf = pump.volts - pump.amperes * pump.windingOhm;
+  const torque = (emfV: number | undefined, pressurePa: number | undefined) =>
+    FRICTION +
+    CHURNING * (turned && emfV !== undefined ? emfV / ratedEmf : 1) +
+    (1 - FRICTION - CHURNING) * (lifted && pressurePa !== undefined ? pressurePa / pump.pressurePa : 1);
+  return torque(emf, under.pressurePa) / torque(otherEmf, than.pressurePa);
+}
+
+/** What a pump ran under. */
+export type Conditions = Pick<KnownGood, 'pumpV' | 'meanA' | 'pressurePa'>;
+
+/** V that turn the rotor (back-EMF of a permanent-magnet motor: n ∝ V − I R). */
+export function emfOf({ pumpV, meanA }: Conditions, pump: PumpRating | undefined): number | undefined {
+  const emf = pumpV === undefined ? undefined : pumpV - meanA * (pump?.windingOhm ?? 0);
   return emf !== undefined && emf > 0 ? emf : undefined;
 }
 

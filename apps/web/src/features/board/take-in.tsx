@@ -1,7 +1,9 @@
 import { PackageOpen } from 'lucide-react';
-import { useId } from 'react';
+import { useId, useRef, useState } from 'react';
+import { useDispatch } from 'react-redux';
 import { useNavigate } from 'react-router';
-import { errorText, useTakeInMutation } from '../../app/api';
+import { api } from '../../app/api';
+import { progressText, sendFile, type SendProgress } from '../../app/send-file';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
@@ -11,15 +13,25 @@ export function TakeIn() {
   const input = useId();
   const may = useMay();
   const navigate = useNavigate();
-  const [takeIn, { error, isLoading }] = useTakeInMutation();
+  const dispatch = useDispatch();
+  const [problem, setProblem] = useState<string>();
+  const [progress, setProgress] = useState<SendProgress>();
+  const stop = useRef<AbortController>(undefined);
   if (!may('measure')) return null;
   const take = async (file: File) => {
-    const result = await takeIn(file);
-    if (!('error' in result)) await navigate(`/cases/${result.data.id}`);
+    setProblem(undefined);
+    setProgress({ stage: 'sending', share: 0 });
+    stop.current = new AbortController();
+    const outcome = await sendFile({ url: '/api/bundles', query: {}, file }, setProgress, stop.current.signal);
+    setProgress(undefined);
+    if ('problem' in outcome) setProblem(outcome.problem);
+    if (!('id' in outcome)) return;
+    dispatch(api.util.invalidateTags(['Board']));
+    await navigate(`/cases/${outcome.id}`);
   };
   return (
     <>
-      <ErrorNotice text={errorText(error)} />
+      <ErrorNotice text={problem} />
       <input
         id={input}
         type="file"
@@ -33,9 +45,13 @@ export function TakeIn() {
           event.target.value = '';
         }}
       />
-      <Button disabled={isLoading} onClick={() => document.getElementById(input)?.click()}>
-        <PackageOpen aria-hidden className="size-5" /> {isLoading ? 'Checking and storing …' : 'Take a case in'}
-      </Button>
+      {progress ? (
+        <Button onClick={() => stop.current?.abort()}>{progressText(progress)} · stop</Button>
+      ) : (
+        <Button onClick={() => document.getElementById(input)?.click()}>
+          <PackageOpen aria-hidden className="size-5" /> Take a case in
+        </Button>
+      )}
     </>
   );
 }

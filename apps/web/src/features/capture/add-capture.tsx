@@ -2,6 +2,7 @@ import { driveTables, KEY_STATES, type Analysis, type ChannelSetup } from '@jarr
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
+import { progressText, sendFile, type SendProgress } from '../../app/send-file';
 import type { LaneSignal } from '../../charts/lane';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';
@@ -21,7 +22,6 @@ import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
 import { SwitchedLines } from './switched-lines';
-import { upload, type UploadProgress } from './upload';
 import { inLaneOrder } from './use-lanes';
 
 type Preview = Omit<Analysis, 'turnA'>;
@@ -44,7 +44,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const [moment, setMoment] = useMoment(caseId, 'prime');
   const [label, setLabel] = useState(file.name.replace(/\.\w+$/, ''));
   const [scaleIsRight, setScaleIsRight] = useState(false);
-  const [progress, setProgress] = useState<UploadProgress>();
+  const [progress, setProgress] = useState<SendProgress>();
   const stop = useRef(new AbortController());
   const dispatch = useDispatch();
 
@@ -91,9 +91,18 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     if (!setups) return;
     setProgress({ stage: 'sending', share: 0 });
     stop.current = new AbortController();
-    const read = { bars: barsOf(bars), rateHz: rate ? Number(rate) : undefined };
-    const request = { caseId, file, label, setups, ...moment, ...read };
-    const outcome = await upload(request, setProgress, stop.current.signal);
+    const given = barsOf(bars);
+    const query = {
+      ...{ fileName: file.name, label, setups: JSON.stringify(setups) },
+      ...{ keyState: moment.keyState, faultPresent: String(moment.faultPresent) },
+      ...(given !== undefined && { bars: String(given) }),
+      ...(rate && { rateHz: rate }),
+    };
+    const outcome = await sendFile(
+      { url: `/api/cases/${caseId}/captures`, query, file },
+      setProgress,
+      stop.current.signal,
+    );
     setProgress(undefined);
     if ('problem' in outcome) return setProblem(outcome.problem);
     if ('stopped' in outcome) return;
@@ -227,16 +236,6 @@ function previewLane(
     return pairs.map((value) => atNought + (atOne - atNought) * value);
   };
   return { name: channel.name, unit, source };
-}
-
-function progressText({ stage, share }: UploadProgress): string {
-  const names = {
-    sending: 'Sending',
-    waiting: 'Waiting for another record',
-    measuring: 'Measuring',
-    storing: 'Storing',
-  };
-  return share === undefined || share === 1 ? `${names[stage]} …` : `${names[stage]} ${Math.round(share * 100)} %`;
 }
 
 function setupsOf(opened: OpenedFile, forms: readonly ChannelForm[]): Record<string, ChannelSetup> {

@@ -3,8 +3,8 @@ import {
   holdAgainst,
   KEY_STATE_NAMES,
   knownGoodOf,
-  pumpVolts,
   ratedByShelf,
+  readBeside,
   turnEnvelope,
   type HeldAgainst,
   type KnownGood,
@@ -32,7 +32,7 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
   const held = holdAgainst(
     one,
     goods.map(({ numbers }) => numbers),
-    known ? profile.pump.windingOhm : undefined,
+    known ? profile.pump : undefined,
   );
   const turnA = capture.analysis?.turnA;
   const before = single ? turnOf(single) : envelopeOf(turns);
@@ -126,7 +126,7 @@ function textOf(value: number, unit: HeldAgainst['unit']): string {
   return unit === 'rpm' ? `${grouped(value)} rpm` : `${value.toFixed(unit === 'A' ? 2 : 0)} ${unit}`;
 }
 
-/** This capture's numbers with the volts that were read at the pump beside it. */
+/** This capture's numbers with the volts and the pressure that were read beside it. */
 function numbersOf(
   item: CaseDetail,
   capture: LinkedCapture,
@@ -135,7 +135,8 @@ function numbersOf(
   const ramp = capture.analysis?.ramp;
   if (!ramp) return undefined;
   const keyState = capture.link.keyState ?? 'prime';
-  return knownGoodOf(ramp, keyState, pumpVolts(caseBench(evidenceOf(item), rules).ladders, keyState));
+  const evidence = evidenceOf(item);
+  return knownGoodOf(ramp, keyState, readBeside(evidence, caseBench(evidence, rules).ladders, keyState));
 }
 
 /** Of the same system where the case has one, else of the same kind of system; never of this capture itself. */
