@@ -14,6 +14,7 @@ import { Repairs1766000000000 } from './migrations/10-repairs.js';
 import { Shelf1766100000000 } from './migrations/11-shelf.js';
 import { Suspects1766200000000 } from './migrations/12-suspects.js';
 import { Imports1766300000000 } from './migrations/13-imports.js';
+import { BoardOrder1766400000000 } from './migrations/14-board-order.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -34,6 +35,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Shelf1766100000000,
       Suspects1766200000000,
       Imports1766300000000,
+      BoardOrder1766400000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,
