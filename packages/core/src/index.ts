@@ -134,10 +134,18 @@ export { describeLink, linkSentence, VERDICT_NAMES, type LinkGround } from './ca
 export {
   byReading,
   caseReport,
+  holdText,
   type Report,
   type ReportedCapture,
   type ReportGround,
   type SealedLink,
 } from './casework/report.js';
-export { holdAgainst, knownGoodOf, readBeside, type HeldAgainst, type KnownGood } from './casework/known-good.js';
+export {
+  broughtTo,
+  holdAgainst,
+  knownGoodOf,
+  readBeside,
+  type HeldAgainst,
+  type KnownGood,
+} from './casework/known-good.js';
 export { provenCaptures } from './casework/proven-captures.js';

@@ -21,6 +21,7 @@ export function technicalReport(report: Report, paper: Paper): TDocumentDefiniti
     ...(report.repeats.length > 0 ? [heading('The failing tests again'), repeats(report)] : []),
     ...(report.path ? pathAgain(report.path) : []),
     ...(report.sweep.length > 0 ? sweepAgain(report.sweep) : []),
+    ...(report.hold ? holdAgain(report.hold) : []),
     ...(needs.length > 0
       ? [heading('Hand-over'), bullets(needs.map(({ text, state }) => `${state === 'met' ? '' : `${state}: `}${text}`))]
       : []),
@@ -118,6 +119,13 @@ function sweepAgain(sweep: Report['sweep']): Content[] {
       sweep.map(({ commandPercent, before = '–', after = '–' }) => [`${commandPercent} %`, before, after]),
       [70, '*', '*'],
     ),
+  ];
+}
+
+function holdAgain({ before, after }: NonNullable<Report['hold']>): Content[] {
+  return [
+    heading('The hold after shut-down, before and after'),
+    table(['before', 'after'], [[before, after]], ['*', '*']),
   ];
 }
 

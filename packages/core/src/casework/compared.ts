@@ -1,5 +1,7 @@
-import { newestEntry, NOT_POSSIBLE } from '../evidence/entry.js';
+import { newestEntry, type EntryKind } from '../evidence/entry.js';
 import type { SweepRecord, SweepStep } from '../evidence/records.js';
+import { fitHold, type HoldFit } from '../measure/pressure/hold.js';
+import type { HoldRecord } from '../measure/pressure/hold-record.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { CaseLadder } from './case-ladder.js';
 import { entriesOf, phasesOf, presentLinks, type CaseStageName, type ChainLink } from './chain.js';
@@ -55,8 +57,7 @@ export interface ComparedStep {
 
 /** The newest sweeps of before and after the repair by command, smallest first; empty unless both were taken. */
 export function comparedSweeps(links: readonly ChainLink[], stage: CaseStageName): ComparedStep[] {
-  const was = sweepOf(phasesOf(links, stage).before);
-  const is = phasesOf(links, stage).done && sweepOf(presentLinks(links, stage));
+  const [was, is] = bothPhases(links, stage, (phase) => recordOf<SweepRecord>(phase, 'sweep', 'module'));
   if (!was || !is) return [];
   const commands = [...new Set([...was.steps, ...is.steps].map(({ commandPercent }) => commandPercent))];
   return commands
@@ -68,7 +69,37 @@ export function comparedSweeps(links: readonly ChainLink[], stage: CaseStageName
     });
 }
 
-function sweepOf(links: readonly ChainLink[]): SweepRecord | undefined {
-  const value = newestEntry(entriesOf(links), 'sweep', 'module')?.value;
-  return value === undefined || value === NOT_POSSIBLE ? undefined : (value as SweepRecord);
+/** A hold test as it was timed, and how it falls where that can be told. */
+export interface TimedHold {
+  readonly record: HoldRecord;
+  readonly fit?: HoldFit;
+}
+
+/** The newest timed hold tests of before and after the repair; undefined unless both were taken. */
+export function comparedHolds(
+  links: readonly ChainLink[],
+  stage: CaseStageName,
+): { readonly before: TimedHold; readonly after: TimedHold } | undefined {
+  const [before, after] = bothPhases(links, stage, (phase): TimedHold | undefined => {
+    const record = recordOf<HoldRecord>(phase, 'hold', 'rail');
+    const fitted = record && fitHold(record);
+    return record && { record, ...(fitted && 'fit' in fitted && { fit: fitted.fit }) };
+  });
+  return before && after && { before, after };
+}
+
+/** The same of the evidence before the repair, and after it once it is finished. */
+function bothPhases<T>(
+  links: readonly ChainLink[],
+  stage: CaseStageName,
+  of: (phase: readonly ChainLink[]) => T | undefined,
+): [before: T | undefined, after: T | undefined] {
+  const { before, done } = phasesOf(links, stage);
+  return [of(before), done ? of(presentLinks(links, stage)) : undefined];
+}
+
+/** The newest record of a kind; undefined where it was said in a word, or couldn't be taken. */
+function recordOf<T extends object>(links: readonly ChainLink[], kind: EntryKind, at: string): T | undefined {
+  const value = newestEntry(entriesOf(links), kind, at)?.value;
+  return typeof value === 'object' ? (value as T) : undefined;
 }

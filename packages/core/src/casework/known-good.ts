@@ -90,8 +90,7 @@ export function holdAgainst(one: KnownGood, goods: readonly KnownGood[], pump: P
 }
 
 function draw(one: KnownGood, alike: readonly KnownGood[], pump: PumpRating | undefined): HeldAgainst {
-  // What a sound one would draw here: its own amperes fall over the winding, not this pump's.
-  const brought = alike.map((good) => good.meanA * loadShare({ ...one, meanA: good.meanA }, good, pump));
+  const brought = alike.map((good) => good.meanA * broughtTo(one, good, pump));
   const by = [
     alike.some((good) => emfOf(good, pump) !== undefined) && emfOf(one, pump) !== undefined && 'volts',
     alike.some((good) => good.pressurePa !== undefined) && one.pressurePa !== undefined && 'pressure',
@@ -116,6 +115,12 @@ function speed(one: KnownGood, alike: readonly KnownGood[], pump: PumpRating | u
   if (asRead.length === 0) return [];
   const note = 'at whatever voltage each had: the pump’s own volts weren’t read';
   return [{ ...compared('Speed', 'rpm', rpm, asRead, 2 * USUAL.speed * rpm), note }];
+}
+
+/** How much more a known-good would draw under this pump's volts and pressure than it did under its own. */
+export function broughtTo(one: Conditions, good: KnownGood, pump: PumpRating | undefined): number {
+  // Its own amperes fall over the winding, not this pump's.
+  return loadShare({ ...one, meanA: good.meanA }, good, pump);
 }
 
 /**

@@ -5,7 +5,7 @@ import type { RampResult } from '../measure/current/types.js';
 import { FAMILY_NAMES } from '../terms/families.js';
 import { pressureText, type PressureUnitName } from '../units/display.js';
 import type { SweepStep } from '../evidence/records.js';
-import { comparedSweeps, type ComparedLadders } from './compared.js';
+import { comparedHolds, comparedSweeps, type ComparedLadders, type TimedHold } from './compared.js';
 import { captureText } from './capture-text.js';
 import type { CaseLadder } from './case-ladder.js';
 import { entriesOf, phasesOf, profileOf, standing, voidsOf, type CaseStageName, type ChainLink } from './chain.js';
@@ -111,6 +111,8 @@ export interface Report {
     readonly before?: string;
     readonly after?: string;
   }[];
+  /** How the pressure held after shut-down. */
+  readonly hold?: { readonly before: string; readonly after: string };
   readonly needs: readonly Need[];
   readonly stillIn: readonly string[];
   readonly captures: readonly ReportedCapture[];
@@ -137,6 +139,7 @@ interface VerdictLink {
 
 /** Gathers all that is said of a case in a report. */
 export function caseReport(ground: ReportGround): Report {
+  const hold = comparedHolds(ground.links, ground.stage);
   const { shop, number, vehicle, plate, complaint, openedAt, stage, links, recheck, sealProblems } = ground;
   const voids = voidsOf(links);
   const told = { ...ground, profile: profileOf(links) };
@@ -160,6 +163,7 @@ export function caseReport(ground: ReportGround): Report {
       ...(before && { before: stepText(before, ground.unit) }),
       ...(after && { after: stepText(after, ground.unit) }),
     })),
+    ...(hold && { hold: { before: holdText(hold.before, ground.unit), after: holdText(hold.after, ground.unit) } }),
     needs: stage === 'open' ? [] : handOver(links, stage, recheck).needs,
     stillIn: looseEnds(links)
       .filter(({ closed }) => !closed)
@@ -262,6 +266,15 @@ function stepText({ outputPercent, currentA, pressurePa, supplyV }: SweepStep, u
   ]
     .filter((part) => part !== false)
     .join(', ');
+}
+
+/** From where to where a timed hold fell, and how fast. */
+export function holdText({ record: { points }, fit }: TimedHold, unit: PressureUnitName): string {
+  const [firstS, startPa] = points[0];
+  const [lastS, endPa] = points[points.length - 1];
+  const minutes = Number(((lastS - firstS) / 60).toFixed(1));
+  const fell = `${pressureText(startPa, unit)} to ${pressureText(endPa, unit)} ${unit} in ${minutes} min`;
+  return fit ? `${fell}, ${pressureText(fit.ratePaPerMin, unit)} ${unit} a minute` : fell;
 }
 
 function isoOf(time: string | Date): string {

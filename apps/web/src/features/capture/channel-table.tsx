@@ -1,5 +1,6 @@
 import { ROLES, type Role, type ScaleQuestion } from '@jarro/core';
 import type { OpenedFile } from '../../workers/capture-desk';
+import { DataTable } from '../../ui/data-table';
 import { withRole, type ChannelForm } from './channel-setup';
 import { ToolChoice } from './tool-choice';
 
@@ -17,62 +18,64 @@ export function ChannelTable({
 }) {
   const set = (i: number, changed: ChannelForm) => onChange(forms.map((form, k) => (k === i ? changed : form)));
   return (
-    <table className="w-full">
-      <thead className="label text-left">
-        <tr>
-          <th className="font-normal">Channel</th>
-          <th className="font-normal">Clipped to</th>
-          <th className="font-normal">With</th>
-          <th className="font-normal">Backwards</th>
-        </tr>
-      </thead>
-      <tbody>
-        {opened.channels.map(({ name, header, unit }, i) => (
-          <tr key={name} className="align-top">
-            <td className="py-1 pt-3 pr-3 font-semibold">
+    <DataTable
+      rows={opened.channels.map((channel, i) => ({ ...channel, i, form: forms[i] }))}
+      keyOf={({ name }) => name}
+      rowClass={() => 'align-top'}
+      columns={[
+        {
+          title: 'Channel',
+          className: 'pt-3 font-semibold',
+          cell: ({ name, header, unit }) => (
+            <>
               {header ?? name}{' '}
               {unit !== '1' && header === undefined && <span className="label font-normal">{unit}</span>}
-            </td>
-            <td className="pr-3">
-              <select
-                aria-label={`${name} is clipped to`}
-                className="input"
-                value={forms[i].role}
-                onChange={(event) => set(i, withRole(forms[i], event.target.value as Role))}
-              >
-                {ROLES.map((role) => (
-                  <option key={role} value={role}>
-                    {roleText(role)}
-                  </option>
-                ))}
-              </select>
-            </td>
-            <td className="pr-3">
+            </>
+          ),
+        },
+        {
+          title: 'Clipped to',
+          cell: ({ name, i, form }) => (
+            <select
+              aria-label={`${name} is clipped to`}
+              className="input"
+              value={form.role}
+              onChange={(event) => set(i, withRole(form, event.target.value as Role))}
+            >
+              {ROLES.map((role) => (
+                <option key={role} value={role}>
+                  {roleText(role)}
+                </option>
+              ))}
+            </select>
+          ),
+        },
+        {
+          title: 'With',
+          cell: ({ name, unit, i, form }) => {
+            const question = questions.find(({ channel }) => channel === name);
+            return (
               <ToolChoice
-                name={name}
-                unit={unit}
-                role={forms[i].role}
-                tool={forms[i].tool}
-                question={questionOf(
-                  questions.find(({ channel }) => channel === name),
-                  forms[i].role,
-                )}
-                onChange={(tool) => set(i, { ...forms[i], tool })}
+                {...{ name, unit, role: form.role, tool: form.tool, question: questionOf(question, form.role) }}
+                onChange={(tool) => set(i, { ...form, tool })}
               />
-            </td>
-            <td className="pt-2 text-center">
-              <input
-                aria-label={`${name} is backwards`}
-                type="checkbox"
-                className="size-6 accent-[var(--enamel)]"
-                checked={forms[i].invert}
-                onChange={(event) => set(i, { ...forms[i], invert: event.target.checked })}
-              />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+            );
+          },
+        },
+        {
+          title: 'Backwards',
+          cell: ({ name, i, form }) => (
+            <input
+              aria-label={`${name} is backwards`}
+              type="checkbox"
+              className="size-6 accent-[var(--enamel)]"
+              checked={form.invert}
+              onChange={(event) => set(i, { ...form, invert: event.target.checked })}
+            />
+          ),
+        },
+      ]}
+    />
   );
 }
 

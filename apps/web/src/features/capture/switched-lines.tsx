@@ -1,5 +1,6 @@
 import { grouped } from '@jarro/core';
 import type { DriveResult, PulseTrain } from '@jarro/core';
+import { DataTable } from '../../ui/data-table';
 
 const CAUSES: Readonly<Record<DriveResult['cause'], { readonly name: string; readonly tone: string }>> = {
   none: { name: 'Passed on as asked', tone: 'text-mineral' },
@@ -26,51 +27,49 @@ export function SwitchedLines({
           {drive.because}
         </p>
       )}
-      <table className="w-full max-w-3xl">
-        <thead className="label text-left">
-          <tr>
-            <th className="font-normal">Line</th>
-            <th className="font-normal">Duty</th>
-            <th className="font-normal">Frequency</th>
-            <th className="font-normal">On for</th>
-            <th className="font-normal">Low to high</th>
-            <th className="font-normal">Missing</th>
-          </tr>
-        </thead>
-        <tbody>
-          {Object.entries(pulses).map(([name, train]) => (
-            <LineRow key={name} name={name} train={train} />
-          ))}
-        </tbody>
-      </table>
+      <DataTable
+        className="w-full max-w-3xl"
+        rows={Object.entries(pulses)}
+        keyOf={([name]) => name}
+        columns={[
+          { title: 'Line', className: 'font-semibold', cell: ([name]) => name },
+          { title: 'Duty', cell: ([, train]) => <Duty train={train} /> },
+          { title: 'Frequency', cell: ([, { frequencyHz }]) => frequencyText(frequencyHz) },
+          { title: 'On for', cell: ([, { onTimeMs }]) => (onTimeMs === undefined ? '–' : timeText(onTimeMs)) },
+          { title: 'Low to high', cell: ([, { stuck, lowV, highV }]) => (stuck ? '–' : levelsText(lowV, highV)) },
+          { title: 'Missing', cell: ([, train]) => <Odd train={train} /> },
+        ]}
+      />
     </section>
   );
 }
 
-function LineRow({ name, train }: { name: string; train: PulseTrain }) {
-  const { stuck, dutyPercent, usualDutyPercent, frequencyHz, onTimeMs, lowV, highV, missing, extra = [] } = train;
-  if (stuck) {
-    const level = (highV ?? lowV ?? 0).toFixed(2);
-    return (
-      <tr>
-        <td className="py-1 font-semibold">{name}</td>
-        <td colSpan={5} className="text-rust">
-          never switches: it stays at {level} V{stuck === 'between' ? ', neither low nor high' : ''}
-        </td>
-      </tr>
-    );
-  }
-  const odd = [missing > 0 && grouped(missing), extra.length > 0 && `${grouped(extra.length)} too many`];
+function Duty({ train: { stuck, dutyPercent, usualDutyPercent, lowV, highV } }: { train: PulseTrain }) {
+  if (!stuck) return <b className="text-xl">{(usualDutyPercent ?? dutyPercent).toFixed(1)} %</b>;
+  const level = (highV ?? lowV ?? 0).toFixed(2);
   return (
-    <tr>
-      <td className="py-1 font-semibold">{name}</td>
-      <td className="text-xl font-bold">{(usualDutyPercent ?? dutyPercent).toFixed(1)} %</td>
-      <td>{frequencyHz > 0 ? `${frequencyHz.toFixed(frequencyHz < 1000 ? 1 : 0)} Hz` : '–'}</td>
-      <td>{onTimeMs === undefined ? '–' : `${onTimeMs.toFixed(onTimeMs < 1 ? 3 : 2)} ms`}</td>
-      <td>{lowV === undefined || highV === undefined ? '–' : `${lowV.toFixed(1)} to ${highV.toFixed(1)} V`}</td>
-      <td className={missing > 0 || extra.length > 0 ? 'font-semibold text-rust' : undefined}>
-        {odd.filter(Boolean).join(', ') || 'none'}
-      </td>
-    </tr>
+    <span className="text-rust">
+      never switches: it stays at {level} V{stuck === 'between' ? ', neither low nor high' : ''}
+    </span>
   );
+}
+
+function frequencyText(hertz: number): string {
+  return hertz > 0 ? `${hertz.toFixed(hertz < 1000 ? 1 : 0)} Hz` : '–';
+}
+
+function timeText(milliseconds: number): string {
+  return `${milliseconds.toFixed(milliseconds < 1 ? 3 : 2)} ms`;
+}
+
+function levelsText(lowV: number | undefined, highV: number | undefined): string {
+  return lowV === undefined || highV === undefined ? '–' : `${lowV.toFixed(1)} to ${highV.toFixed(1)} V`;
+}
+
+function Odd({ train: { stuck, missing, extra = [] } }: { train: PulseTrain }) {
+  if (stuck) return '–';
+  const odd = [missing > 0 && grouped(missing), extra.length > 0 && `${grouped(extra.length)} too many`].filter(
+    Boolean,
+  );
+  return odd.length > 0 ? <span className="font-semibold text-rust">{odd.join(', ')}</span> : 'none';
 }

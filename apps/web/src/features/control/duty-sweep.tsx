@@ -7,9 +7,11 @@ import type { CaseDetail, PressureUnitName } from '@jarro/api-types';
 import { readNumber, usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
+import { DataTable } from '../../ui/data-table';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
 import { useFaultShows } from '../case/fault-slice';
+import { SweepLines } from './sweep-lines';
 
 const COLUMNS = ['commandPercent', 'outputPercent', 'currentA', 'pressurePa', 'supplyV'] as const;
 type Column = (typeof COLUMNS)[number];
@@ -115,26 +117,19 @@ function SweepTable({ sweep, caption, unit }: { sweep: SweepRecord; caption: str
   const text = (column: Column, value: number | undefined) =>
     value === undefined ? '–' : column === 'pressurePa' ? pressureText(value, unit) : String(Number(value.toFixed(2)));
   return (
-    <table className="w-full text-right text-lg">
-      <caption className="label text-left">{caption}</caption>
-      <thead>
-        <tr>
-          {COLUMNS.map((column) => (
-            <th key={column} scope="col" className="label font-normal">
-              {column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column]}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {sweep.steps.map((step, i) => (
-          <tr key={i} className="border-t border-line">
-            {COLUMNS.map((column) => (
-              <td key={column}>{text(column, step[column])}</td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <>
+      <DataTable
+        className="w-full text-lg"
+        caption={<span className="label font-normal">{caption}</span>}
+        rows={sweep.steps}
+        keyOf={(_, i) => String(i)}
+        columns={COLUMNS.map((column) => ({
+          title: column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column],
+          right: true,
+          cell: (step: SweepStep) => text(column, step[column]),
+        }))}
+      />
+      <SweepLines sweeps={[{ name: caption, steps: sweep.steps, tone: 'ink' }]} />
+    </>
   );
 }

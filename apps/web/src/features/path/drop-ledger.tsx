@@ -1,5 +1,7 @@
 import type { DropLedger } from '@jarro/core';
 import { Check, TriangleAlert } from 'lucide-react';
+import { DataTable } from '../../ui/data-table';
+import { ohmText, wattText } from './drop-words';
 
 const SIDES = { supply: 'Supply, battery + to pump feed', ground: 'Ground, pump ground to battery −' } as const;
 
@@ -14,41 +16,29 @@ export function DropLedgerTable({ ledger }: { ledger: DropLedger }) {
   }
   return (
     <>
-      <table className="w-full border-collapse">
-        <thead className="label text-left">
-          <tr className="border-b-2 border-ink">
-            <th className="py-1 font-normal">Loaded drop</th>
-            <th className="text-right font-normal">Drop</th>
-            <th className="text-right font-normal">Resistance</th>
-            <th className="text-right font-normal">Lost as heat</th>
-            <th className="text-right font-normal">Limit</th>
-            <th className="pl-4 font-normal">Standing</th>
-          </tr>
-        </thead>
-        <tbody>
-          {ledger.lines.map((line) => (
-            <tr key={line.side} className="border-b border-line" title={`${line.rule} (${line.source})`}>
-              <td className="py-2">{SIDES[line.side]}</td>
-              <td className="text-right text-xl font-bold">{line.dropV.toFixed(2)} V</td>
-              <td className="text-right">
-                {line.resistanceOhm === undefined ? '–' : `${line.resistanceOhm.toFixed(3)} Ω`}
-              </td>
-              <td className="text-right">{line.powerW === undefined ? '–' : `${line.powerW.toFixed(1)} W`}</td>
-              <td className="text-right">{line.limitV.toFixed(2)} V</td>
-              <td className={`pl-4 font-semibold ${line.within ? 'text-mineral' : 'text-rust'}`}>
-                <span className="flex items-center gap-1">
-                  {line.within ? (
-                    <Check aria-hidden className="size-4" />
-                  ) : (
-                    <TriangleAlert aria-hidden className="size-4" />
-                  )}
-                  {line.within ? 'within' : 'over'}
-                </span>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <DataTable
+        rows={ledger.lines}
+        keyOf={({ side }) => side}
+        columns={[
+          {
+            title: 'Loaded drop',
+            cell: ({ side, rule, source }) => <span title={`${rule} (${source})`}>{SIDES[side]}</span>,
+          },
+          { title: 'Drop', right: true, className: 'text-xl font-bold', cell: ({ dropV }) => `${dropV.toFixed(2)} V` },
+          { title: 'Resistance', right: true, cell: ({ resistanceOhm }) => ohmText(resistanceOhm) },
+          { title: 'Lost as heat', right: true, cell: ({ powerW }) => wattText(powerW) },
+          { title: 'Limit', right: true, cell: ({ limitV }) => `${limitV.toFixed(2)} V` },
+          {
+            title: 'Standing',
+            cell: ({ within }) => (
+              <span className={`flex items-center gap-1 font-semibold ${within ? 'text-mineral' : 'text-rust'}`}>
+                {within ? <Check aria-hidden className="size-4" /> : <TriangleAlert aria-hidden className="size-4" />}
+                {within ? 'within' : 'over'}
+              </span>
+            ),
+          },
+        ]}
+      />
       <p className="label mt-1">Limits: house limits of this shop; {ledger.lines[0].source}.</p>
       {ledger.doubts.map((doubt) => (
         <p key={doubt} className="mt-2 flex gap-2 text-rust">

@@ -4,6 +4,7 @@ import type { EvidenceItem } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { when } from '../../app/words';
 import { Button } from '../../ui/button';
+import { DataTable } from '../../ui/data-table';
 import { useTheBench } from '../case/bench';
 import { mayBeVoided } from '../case/evidence';
 import { VoidEntry } from '../case/void-entry';
@@ -39,50 +40,47 @@ export function PathStage({ onReading }: { onReading: (reading: StationReading) 
 
 /** Everything read at the path's stations, newest first, voided ones included. */
 function Readings({ editable }: { editable: boolean }) {
-  const { item } = useTheBench();
+  const { item, profile } = useTheBench();
+  const placeOf = ({ at }: EvidenceItem) => profile.stations.findIndex(({ id }) => id === at);
   const readings = item.evidence.filter(({ kind }) => isStationKind(kind)).reverse();
   if (readings.length === 0) return null;
   return (
-    <table className="w-full">
-      <thead className="label text-left">
-        <tr className="border-b-2 border-ink">
-          <th className="py-1 font-normal">Reading</th>
-          <th className="pl-4 font-normal">Key</th>
-          <th className="font-normal">Fault</th>
-          <th className="font-normal">Taken</th>
-          <th />
-        </tr>
-      </thead>
-      <tbody>
-        {readings.map((reading) => (
-          <ReadingRow key={reading.id} reading={reading} editable={editable} />
-        ))}
-      </tbody>
-    </table>
+    <DataTable
+      rows={readings}
+      keyOf={({ id }) => id}
+      rowClass={({ voided }) => (voided ? 'text-soft line-through' : undefined)}
+      columns={[
+        { title: 'Reading', sortBy: placeOf, cell: (reading) => <What reading={reading} /> },
+        { title: 'Key', cell: ({ keyState }) => keyState && KEY_STATE_NAMES[keyState] },
+        { title: 'Fault', cell: ({ faultPresent }) => (faultPresent ? 'present' : 'absent') },
+        {
+          title: 'Taken',
+          sortBy: ({ sequence }) => sequence,
+          className: 'text-[0.93rem]',
+          cell: ({ takenAt, takenBy }) => `${when(takenAt)}, ${takenBy}`,
+        },
+        {
+          title: '',
+          right: true,
+          className: 'no-underline',
+          cell: (reading) =>
+            reading.voided ? (
+              <span className="text-[0.87rem]">{reading.voided.reason}</span>
+            ) : (
+              editable && mayBeVoided(item, reading) && <VoidEntry caseId={item.id} id={reading.id} />
+            ),
+        },
+      ]}
+    />
   );
 }
 
-function ReadingRow({ reading, editable }: { reading: EvidenceItem; editable: boolean }) {
+function What({ reading }: { reading: EvidenceItem }) {
   const { item } = useTheBench();
-  const unit = usePressureUnit();
-  const { title, text } = describeLink(reading, item, unit);
+  const { title, text } = describeLink(reading, item, usePressureUnit());
   return (
-    <tr className={`border-b border-line ${reading.voided ? 'text-soft line-through' : ''}`}>
-      <td className="py-1.5">
-        {title} <span className="font-semibold">{text}</span>
-      </td>
-      <td className="pl-4">{reading.keyState && KEY_STATE_NAMES[reading.keyState]}</td>
-      <td>{reading.faultPresent ? 'present' : 'absent'}</td>
-      <td className="text-[0.93rem]">
-        {when(reading.takenAt)}, {reading.takenBy}
-      </td>
-      <td className="text-right no-underline">
-        {reading.voided ? (
-          <span className="text-[0.87rem]">{reading.voided.reason}</span>
-        ) : (
-          editable && mayBeVoided(item, reading) && <VoidEntry caseId={item.id} id={reading.id} />
-        )}
-      </td>
-    </tr>
+    <>
+      {title} <span className="font-semibold">{text}</span>
+    </>
   );
 }

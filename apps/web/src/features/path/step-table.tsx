@@ -1,39 +1,25 @@
 import type { CaseLadder, Rung } from '@jarro/core';
 import { Check, Minus, TriangleAlert } from 'lucide-react';
+import { DataTable } from '../../ui/data-table';
+import { ohmText, wattText } from './drop-words';
 
 /** Stretch by stretch: what is lost between two stations that were read, and what it may be. */
 export function StepTable({ ladder: { rungs } }: { ladder: CaseLadder }) {
   const steps = rungs.flatMap((rung, i) => (rung.step ? [{ rung, step: rung.step, span: spanOf(rungs, i) }] : []));
   if (steps.length === 0) return null;
   return (
-    <table className="w-full border-collapse">
-      <thead className="label text-left">
-        <tr className="border-b-2 border-ink">
-          <th className="py-1 font-normal">Stretch</th>
-          <th className="text-right font-normal">Drop</th>
-          <th className="text-right font-normal">Resistance</th>
-          <th className="text-right font-normal">Heat</th>
-          <th className="text-right font-normal">May lose</th>
-          <th className="pl-4 font-normal">Standing</th>
-        </tr>
-      </thead>
-      <tbody>
-        {steps.map(({ rung, step, span }) => (
-          <tr key={rung.station.id} className="border-b border-line">
-            <td className="py-1.5">{span}</td>
-            <td className="text-right font-bold">{step.dropV.toFixed(2)} V</td>
-            <td className="text-right">
-              {step.resistanceOhm === undefined ? '–' : `${step.resistanceOhm.toFixed(3)} Ω`}
-            </td>
-            <td className="text-right">{step.powerW === undefined ? '–' : `${step.powerW.toFixed(1)} W`}</td>
-            <td className="text-right">{step.limitV.toFixed(2)} V</td>
-            <td className="pl-4">
-              <StandingMark standing={rung.standing} />
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <DataTable
+      rows={steps}
+      keyOf={({ rung }) => rung.station.id}
+      columns={[
+        { title: 'Stretch', cell: ({ span }) => span },
+        { title: 'Drop', right: true, className: 'font-bold', cell: ({ step }) => `${step.dropV.toFixed(2)} V` },
+        { title: 'Resistance', right: true, cell: ({ step }) => ohmText(step.resistanceOhm) },
+        { title: 'Heat', right: true, cell: ({ step }) => wattText(step.powerW) },
+        { title: 'May lose', right: true, cell: ({ step }) => `${step.limitV.toFixed(2)} V` },
+        { title: 'Standing', cell: ({ rung }) => <StandingMark standing={rung.standing} /> },
+      ]}
+    />
   );
 }
 

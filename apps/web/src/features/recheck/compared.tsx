@@ -1,6 +1,20 @@
-import { comparedLadders, comparedSweeps, KEY_STATE_NAMES, pressureText, type CaseBench } from '@jarro/core';
+import {
+  comparedHolds,
+  comparedLadders,
+  comparedSweeps,
+  holdText,
+  KEY_STATE_NAMES,
+  pressureText,
+  type CaseBench,
+} from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
+import { DataTable } from '../../ui/data-table';
+import { SweepLines } from '../control/sweep-lines';
+import { HoldLines } from '../pressure/hold-curve';
+
+const BEFORE = 'whitespace-nowrap text-soft';
+const AFTER = 'whitespace-nowrap font-bold';
 
 /** The staircases of one key state before and after the repair, station by station. */
 export function LaddersCompared({ before, after }: { before: CaseBench; after: CaseBench }) {
@@ -9,28 +23,32 @@ export function LaddersCompared({ before, after }: { before: CaseBench; after: C
   return (
     <section aria-label="The path, before and after">
       <h3 className="text-xl">The path, before and after</h3>
-      <table className="w-full text-right text-lg">
-        <thead className="label">
-          <tr className="border-b-2 border-ink">
-            <th className="text-left font-normal">Loaded volts</th>
-            <th className="font-normal">before, {KEY_STATE_NAMES[compared.before].toLowerCase()}</th>
-            <th className="font-normal">after, {KEY_STATE_NAMES[compared.after].toLowerCase()}</th>
-            <th className="font-normal">a healthy path</th>
-          </tr>
-        </thead>
-        <tbody>
-          {compared.stations.map(({ id, name, beforeV, afterV, healthyV }) => (
-            <tr key={id} className="border-b border-line">
-              <th scope="row" className="py-1 text-left font-normal">
-                {name}
-              </th>
-              <td className="text-soft whitespace-nowrap">{voltsText(beforeV)}</td>
-              <td className="pl-2 font-bold whitespace-nowrap">{voltsText(afterV)}</td>
-              <td className="pl-2 text-steel whitespace-nowrap">{voltsText(healthyV)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <DataTable
+        className="w-full text-lg"
+        rows={compared.stations}
+        keyOf={({ id }) => id}
+        columns={[
+          { title: 'Loaded volts', cell: ({ name }) => name },
+          {
+            title: `before, ${KEY_STATE_NAMES[compared.before].toLowerCase()}`,
+            right: true,
+            className: BEFORE,
+            cell: ({ beforeV }) => voltsText(beforeV),
+          },
+          {
+            title: `after, ${KEY_STATE_NAMES[compared.after].toLowerCase()}`,
+            right: true,
+            className: AFTER,
+            cell: ({ afterV }) => voltsText(afterV),
+          },
+          {
+            title: 'a healthy path',
+            right: true,
+            className: 'whitespace-nowrap text-steel',
+            cell: ({ healthyV }) => voltsText(healthyV),
+          },
+        ]}
+      />
     </section>
   );
 }
@@ -46,33 +64,56 @@ export function SweepsCompared({ item }: { item: CaseDetail }) {
   if (steps.length === 0) return null;
   const amperes = (value: number | undefined) => (value === undefined ? '–' : `${value.toFixed(2)} A`);
   const pressure = (value: number | undefined) => (value === undefined ? '–' : `${pressureText(value, unit)} ${unit}`);
+  const difference = (was: number | undefined, is: number | undefined) =>
+    was === undefined || is === undefined ? '–' : `${is < was ? '−' : '+'}${Math.abs(is - was).toFixed(2)} A`;
+  const of = (phase: 'before' | 'after') => steps.flatMap((step) => step[phase] ?? []);
   return (
     <section aria-label="The duty sweep, before and after">
       <h3 className="text-xl">The duty sweep, before and after</h3>
-      <table className="w-full text-right text-lg">
-        <thead className="label">
-          <tr className="border-b-2 border-ink">
-            <th className="text-left font-normal">Commanded</th>
-            <th className="font-normal">before</th>
-            <th className="font-normal">after</th>
-            <th className="font-normal">before</th>
-            <th className="font-normal">after</th>
-          </tr>
-        </thead>
-        <tbody>
-          {steps.map(({ commandPercent, before, after }) => (
-            <tr key={commandPercent} className="border-b border-line">
-              <th scope="row" className="py-1 text-left font-normal">
-                {commandPercent} %
-              </th>
-              <td className="text-soft whitespace-nowrap">{amperes(before?.currentA)}</td>
-              <td className="pl-2 font-bold whitespace-nowrap">{amperes(after?.currentA)}</td>
-              <td className="text-soft whitespace-nowrap">{pressure(before?.pressurePa)}</td>
-              <td className="pl-2 font-bold whitespace-nowrap">{pressure(after?.pressurePa)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <DataTable
+        className="w-full text-lg"
+        rows={steps}
+        keyOf={({ commandPercent }) => String(commandPercent)}
+        columns={[
+          { title: 'Commanded', cell: ({ commandPercent }) => `${commandPercent} %` },
+          { title: 'before', right: true, className: BEFORE, cell: ({ before }) => amperes(before?.currentA) },
+          { title: 'after', right: true, className: AFTER, cell: ({ after }) => amperes(after?.currentA) },
+          {
+            title: 'difference',
+            right: true,
+            className: BEFORE,
+            cell: ({ before, after }) => difference(before?.currentA, after?.currentA),
+          },
+          { title: 'before', right: true, className: BEFORE, cell: ({ before }) => pressure(before?.pressurePa) },
+          { title: 'after', right: true, className: AFTER, cell: ({ after }) => pressure(after?.pressurePa) },
+        ]}
+      />
+      <SweepLines
+        sweeps={[
+          { name: 'before', steps: of('before'), tone: 'rust', dash: [7, 4] },
+          { name: 'after', steps: of('after'), tone: 'steel' },
+        ]}
+      />
+    </section>
+  );
+}
+
+/** How the pressure held after shut-down, before and after, on one time. */
+export function HoldsCompared({ item }: { item: CaseDetail }) {
+  const unit = usePressureUnit();
+  const compared = comparedHolds(item.evidence, item.stage);
+  if (!compared) return null;
+  const { before, after } = compared;
+  return (
+    <section aria-label="The hold, before and after">
+      <h3 className="text-xl">The hold, before and after</h3>
+      <HoldLines
+        unit={unit}
+        lines={[
+          { name: `before: ${holdText(before, unit)}`, points: before.record.points, tone: 'rust', dash: [7, 4] },
+          { name: `after: ${holdText(after, unit)}`, points: after.record.points, tone: 'steel' },
+        ]}
+      />
     </section>
   );
 }

@@ -19,7 +19,7 @@ import { Notes } from '../notes/notes';
 import { Photos } from '../notes/photos';
 import type { StationReading } from '../path/station-kinds';
 import { LooseEnds } from '../repair/loose-ends';
-import { LaddersCompared, SweepsCompared } from './compared';
+import { HoldsCompared, LaddersCompared, SweepsCompared } from './compared';
 import { Failed } from './failed';
 import { Repeats } from './repeats';
 import { Soak } from './soak';
@@ -70,6 +70,7 @@ function UnderWay({ item, onReading }: { item: CaseDetail; onReading: (reading: 
       <TurnsCompared item={item} />
       {benches && <LaddersCompared {...benches} />}
       <SweepsCompared item={item} />
+      <HoldsCompared item={item} />
       <section aria-label="Also asked">
         <h3 className="text-xl">Also asked</h3>
         {RECHECK_CHECKS.map((check) => (

@@ -1,6 +1,7 @@
 import { phasesOf, presentLinks, grouped } from '@jarro/core';
 import type { CaptureItem, CaseDetail, EvidenceItem } from '@jarro/api-types';
 import { TurnOverlay } from '../../charts/turn-overlay';
+import { DataTable } from '../../ui/data-table';
 
 interface WithTurn {
   readonly name: string;
@@ -50,28 +51,19 @@ function Numbers({ before, after }: { before: CaptureItem; after: CaptureItem })
   const [was, is] = [before.analysis?.ramp, after.analysis?.ramp];
   if (!was || !is) return null;
   return (
-    <table className="w-full text-right text-lg">
-      <thead className="label">
-        <tr className="border-b-2 border-ink">
-          <th />
-          <th className="font-normal">before</th>
-          <th className="font-normal">after</th>
-        </tr>
-      </thead>
-      <tbody>
-        {ROWS.map(([name, value, text]) => {
-          const [a, b] = [value(was), value(is)];
-          return (
-            <tr key={name} className="border-b border-line">
-              <th scope="row" className="py-1 text-left font-normal">
-                {name}
-              </th>
-              <td className="text-soft">{a === undefined ? '–' : text(a)}</td>
-              <td className="font-bold">{b === undefined ? '–' : text(b)}</td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <DataTable
+      className="w-full text-lg"
+      rows={ROWS}
+      keyOf={([name]) => name}
+      columns={[
+        { title: '', cell: ([name]) => name },
+        { title: 'before', right: true, className: 'text-soft', cell: ([, value, text]) => shown(value(was), text) },
+        { title: 'after', right: true, className: 'font-bold', cell: ([, value, text]) => shown(value(is), text) },
+      ]}
+    />
   );
+}
+
+function shown(value: number | undefined, text: (value: number) => string): string {
+  return value === undefined ? '–' : text(value);
 }

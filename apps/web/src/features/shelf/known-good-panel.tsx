@@ -1,4 +1,5 @@
 import {
+  broughtTo,
   caseBench,
   holdAgainst,
   KEY_STATE_NAMES,
@@ -8,6 +9,7 @@ import {
   turnEnvelope,
   type HeldAgainst,
   type KnownGood,
+  type PumpRating,
 } from '@jarro/core';
 import { Check, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -15,6 +17,7 @@ import { grouped } from '@jarro/core';
 import { useShelfQuery } from '../../app/api';
 import type { CaseDetail, ShelfItem } from '@jarro/api-types';
 import { TurnOverlay } from '../../charts/turn-overlay';
+import { DataTable } from '../../ui/data-table';
 import { useTheBench } from '../case/bench';
 import { evidenceOf, type LinkedCapture } from '../case/evidence';
 
@@ -26,16 +29,18 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
   const one = useMemo(() => numbersOf(item, capture, rules), [item, capture, rules]);
   const goods = useMemo(() => ofTheKind(shelf ?? [], item, capture, one), [shelf, item, capture, one]);
   if (!one || goods.length === 0) return null;
-  const turns = goods.flatMap(({ turnA }) => (turnA ? [turnA] : []));
-  const single = goods.find(({ id }) => id === chosen) ?? (turns.length > 1 ? undefined : goods[0]);
   const known = item.system !== null && !item.system.shipped;
+  const pump = known ? profile.pump : undefined;
+  const turns = goods.flatMap((good) => turnUnder(one, good, pump) ?? []);
+  const single = goods.find(({ id }) => id === chosen) ?? (turns.length > 1 ? undefined : goods[0]);
   const held = holdAgainst(
     one,
     goods.map(({ numbers }) => numbers),
-    known ? profile.pump : undefined,
+    pump,
   );
   const turnA = capture.analysis?.turnA;
-  const before = single ? turnOf(single) : envelopeOf(turns);
+  const shown = single && turnUnder(one, single, pump);
+  const before = single ? shown && { before: shown } : envelopeOf(turns.map(({ turnA: one }) => one));
   return (
     <section aria-label="Beside the known-good" className="space-y-2 border-t border-line pt-3">
       <div className="flex flex-wrap items-center gap-3">
@@ -76,9 +81,10 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
   );
 }
 
-/** One known-good as it is drawn. */
-function turnOf({ label, turnA }: ShelfItem) {
-  return turnA ? { before: { name: label, turnA } } : undefined;
+/** A known-good's turn as it would be under this pump's volts and pressure. */
+function turnUnder(one: KnownGood, { label, turnA, numbers }: ShelfItem, pump: PumpRating | undefined) {
+  const share = broughtTo(one, numbers, pump);
+  return turnA ? { name: label, turnA: turnA.map((amperes) => share * amperes) } : undefined;
 }
 
 /** Several on one angle: their middle, and a band between the lowest and the highest. */
@@ -89,36 +95,40 @@ function envelopeOf(turns: readonly (readonly number[])[]) {
 
 function Held({ held }: { held: readonly HeldAgainst[] }) {
   return (
-    <table className="w-full text-right">
-      <thead className="label">
-        <tr className="border-b-2 border-ink">
-          <th />
-          <th className="font-normal">here</th>
-          <th className="font-normal">known-good</th>
-          <th className="pl-3 text-left font-normal" />
-        </tr>
-      </thead>
-      <tbody>
-        {held.map(({ name, unit, value, median, tolerance, within, note }) => (
-          <tr key={name} className="border-b border-line">
-            <th scope="row" className="py-1 text-left font-normal">
+    <DataTable
+      rows={held}
+      keyOf={({ name }) => name}
+      columns={[
+        {
+          title: '',
+          cell: ({ name, note }) => (
+            <>
               {name}
               {note && <span className="label block">{note}</span>}
-            </th>
-            <td className="text-lg font-bold">{textOf(value, unit)}</td>
-            <td>
+            </>
+          ),
+        },
+        { title: 'here', right: true, className: 'text-lg font-bold', cell: ({ value, unit }) => textOf(value, unit) },
+        {
+          title: 'known-good',
+          right: true,
+          cell: ({ median, tolerance, unit }) => (
+            <>
               {textOf(median, unit)} <span className="label">± {textOf(tolerance, unit)}</span>
-            </td>
-            <td className={`pl-3 text-left font-semibold ${within ? 'text-mineral' : 'text-rust'}`}>
-              <span className="flex items-center gap-1">
-                {within ? <Check aria-hidden className="size-4" /> : <TriangleAlert aria-hidden className="size-4" />}
-                {within ? 'alike' : 'differs'}
-              </span>
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+            </>
+          ),
+        },
+        {
+          title: '',
+          cell: ({ within }) => (
+            <span className={`flex items-center gap-1 font-semibold ${within ? 'text-mineral' : 'text-rust'}`}>
+              {within ? <Check aria-hidden className="size-4" /> : <TriangleAlert aria-hidden className="size-4" />}
+              {within ? 'alike' : 'differs'}
+            </span>
+          ),
+        },
+      ]}
+    />
   );
 }
 

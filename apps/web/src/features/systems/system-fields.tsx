@@ -2,6 +2,7 @@ import { CONTROLS, KEY_STATE_NAMES, type KeyState, pressureText, REGULATORS, typ
 import type { Dispatch } from 'react';
 import { usePressureUnit } from '../../app/units';
 import { toPascal } from '@jarro/core';
+import { DataTable } from '../../ui/data-table';
 import { Labelled, NumberField } from './fields';
 import type { Edit, ProblemOf } from './profile-state';
 import { CONTROL_NAMES, REGULATOR_NAMES } from './station-words';
@@ -138,59 +139,61 @@ function Windows({ profile, dispatch }: Props) {
   const unit = usePressureUnit();
   const set = (changes: Partial<SystemProfile>) => dispatch({ type: 'set', changes });
   const { currentWindows, pressureWindows, speedWindows = {} } = profile;
+  const inUnit = (pascal: number | undefined) =>
+    pascal === undefined ? undefined : Number(pressureText(pascal, unit));
   return (
     <section aria-label="Windows" className="card space-y-2 p-4">
       <h2 className="text-lg">What to expect, by state</h2>
-      <table className="w-full">
-        <thead className="label text-left">
-          <tr>
-            <th className="font-normal" />
-            <th className="font-normal">Draw, A</th>
-            <th className="font-normal">Pressure, {unit}</th>
-            <th className="font-normal">Speed, rpm</th>
-          </tr>
-        </thead>
-        <tbody>
-          {STATES.map((state) => {
-            const pressure = pressureWindows[state];
-            const inUnit = (pascal: number | undefined) =>
-              pascal === undefined ? undefined : Number(pressureText(pascal, unit));
-            return (
-              <tr key={state}>
-                <td className="pr-2">{KEY_STATE_NAMES[state]}</td>
-                <RangeCell
-                  label={`Draw, ${KEY_STATE_NAMES[state].toLowerCase()}`}
-                  low={currentWindows[state]?.minA}
-                  high={currentWindows[state]?.maxA}
-                  onChange={(range) =>
-                    set({ currentWindows: changed(currentWindows, state, range, ['minA', 'maxA'], (a) => a) })
-                  }
-                />
-                <RangeCell
-                  label={`Pressure, ${KEY_STATE_NAMES[state].toLowerCase()}`}
-                  low={inUnit(pressure?.minPa)}
-                  high={inUnit(pressure?.maxPa)}
-                  onChange={(range) =>
-                    set({
-                      pressureWindows: changed(pressureWindows, state, range, ['minPa', 'maxPa'], (v) =>
-                        toPascal(v, unit),
-                      ),
-                    })
-                  }
-                />
-                <RangeCell
-                  label={`Speed, ${KEY_STATE_NAMES[state].toLowerCase()}`}
-                  low={speedWindows[state]?.minRpm}
-                  high={speedWindows[state]?.maxRpm}
-                  onChange={(range) =>
-                    set({ speedWindows: changed(speedWindows, state, range, ['minRpm', 'maxRpm'], (n) => n) })
-                  }
-                />
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <DataTable
+        rows={STATES}
+        keyOf={(state) => state}
+        columns={[
+          { title: '', cell: (state) => KEY_STATE_NAMES[state] },
+          {
+            title: 'Draw, A',
+            cell: (state) => (
+              <RangeCell
+                label={`Draw, ${KEY_STATE_NAMES[state].toLowerCase()}`}
+                low={currentWindows[state]?.minA}
+                high={currentWindows[state]?.maxA}
+                onChange={(range) =>
+                  set({ currentWindows: changed(currentWindows, state, range, ['minA', 'maxA'], (a) => a) })
+                }
+              />
+            ),
+          },
+          {
+            title: `Pressure, ${unit}`,
+            cell: (state) => (
+              <RangeCell
+                label={`Pressure, ${KEY_STATE_NAMES[state].toLowerCase()}`}
+                low={inUnit(pressureWindows[state]?.minPa)}
+                high={inUnit(pressureWindows[state]?.maxPa)}
+                onChange={(range) =>
+                  set({
+                    pressureWindows: changed(pressureWindows, state, range, ['minPa', 'maxPa'], (v) =>
+                      toPascal(v, unit),
+                    ),
+                  })
+                }
+              />
+            ),
+          },
+          {
+            title: 'Speed, rpm',
+            cell: (state) => (
+              <RangeCell
+                label={`Speed, ${KEY_STATE_NAMES[state].toLowerCase()}`}
+                low={speedWindows[state]?.minRpm}
+                high={speedWindows[state]?.maxRpm}
+                onChange={(range) =>
+                  set({ speedWindows: changed(speedWindows, state, range, ['minRpm', 'maxRpm'], (n) => n) })
+                }
+              />
+            ),
+          },
+        ]}
+      />
     </section>
   );
 }
@@ -211,13 +214,11 @@ function changed<W extends object>(
 
 function RangeCell({ label, low, high, onChange }: Range & { label: string; onChange: (range: Range) => void }) {
   return (
-    <td className="py-0.5 pr-2">
-      <TableField
-        label={label}
-        rows={[[low, high]]}
-        onRows={([[nextLow, nextHigh]]) => onChange({ low: nextLow, high: nextHigh })}
-      />
-    </td>
+    <TableField
+      label={label}
+      rows={[[low, high]]}
+      onRows={([[nextLow, nextHigh]]) => onChange({ low: nextLow, high: nextHigh })}
+    />
   );
 }
 
