@@ -132,11 +132,11 @@ test('a clamp in millivolts is asked for its scale, and both runs of a broken-of
   await expect(sheet.getByText('The file gives mV. Which clamp was it?')).toBeVisible();
   await expect(sheet.getByText('Mean draw')).toBeHidden();
   await sheet.getByRole('button', { name: '100 mV/A', exact: true }).click();
-  await expect(sheet.getByText('The pump ran 2 times in this record')).toBeVisible();
+  await expect(sheet.getByText('2 stretches in which the pump ran')).toBeVisible();
   await expect(sheet.getByText(/^The current breaks off once/)).toBeVisible();
   await sheet.getByRole('button', { name: 'Keep this capture' }).click();
   await expect(sheet).toBeHidden();
-  await expect(page.getByText('The pump ran 2 times in this record')).toBeVisible();
+  await expect(page.getByText('2 stretches in which the pump ran')).toBeVisible();
   await page.getByRole('button', { name: 'Where it breaks off' }).click();
 });
 

@@ -1,5 +1,5 @@
 import { expect, type Locator } from '@playwright/test';
-import { csvBlocks, driveRecord, intermittentRecord } from '@jarro/core';
+import { csvBlocks, driveRecord, intermittentRecord, sweepCapture } from '@jarro/core';
 import { shopOf, test } from './shop.js';
 import { addCapture, entries, file, goTo, openCase, passed, seenTo, signIn } from './support.js';
 
@@ -133,6 +133,34 @@ test('a module that drops pulses is found in a capture, and its duties are taken
   await expect(offer).toContainText('in the sheet');
   await goTo(page, 'Evidence');
   await expect(entries(page).filter({ hasText: 'Duty, given out' })).toHaveCount(1);
+});
+
+test('a sweep is cut out of one long capture, and taken over step by step', async ({ page }) => {
+  const { sampleRateHz, commandV, currentA, truth } = sweepCapture(34, 'stepped');
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Fallow Crake');
+  await goTo(page, 'Power path');
+  await seenTo(page);
+  await page
+    .getByLabel('This vehicle’s path')
+    .selectOption({ label: 'Relay and driver module, regulated by the control unit' });
+  await goTo(page, 'Pump current');
+  await addCapture(
+    page,
+    recordOf('sweep.csv', sampleRateHz, { Command: ['V', commandV], 'Pump current': ['A', currentA] }),
+  );
+  await expect(page.getByText(`${truth.length} stretches in which the pump ran`)).toBeVisible();
+  await expect(page.getByText(/runs at 3 levels of current/)).toBeVisible();
+  await goTo(page, 'Control signals');
+  const offer = page.getByRole('region', { name: 'From a capture' });
+  await expect(offer).toContainText('3 steps');
+  await offer.getByRole('button', { name: 'Take into the sheet' }).click();
+  await expect(offer).toContainText('in the sheet');
+  const sweep = page.getByRole('region', { name: 'Duty sweep' });
+  for (const { commandPercent } of truth) {
+    await expect(sweep.getByRole('table')).toContainText(String(Math.floor(commandPercent)));
+  }
+  await expect(sweep.getByRole('img', { name: 'Pump current over the commanded duty' })).toBeVisible();
 });
 
 test('an intermittent shows which side let go, and each time is a press away', async ({ page }) => {

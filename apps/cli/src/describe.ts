@@ -1,4 +1,4 @@
-import type { Analysis, MeasuredValue, PulseTrain } from '@jarro/core';
+import type { Analysis, CutStep, MeasuredValue, PulseTrain } from '@jarro/core';
 
 const NAMES: Readonly<Record<string, string>> = {
   'ramp.zeroOffsetA': 'Zero of the clamp',
@@ -45,8 +45,28 @@ function pulseLine(
   return `${name}: ${rate}duty ${dutyPercent.toFixed(1)} %${on}${between}${missing > 0 ? `, ${missing} pulses missing` : ''}`;
 }
 
+function stepLine({ fromS, toS, commandPercent, outputPercent, currentA, pressurePa, supplyV }: CutStep): string {
+  const read = [
+    outputPercent !== undefined && `output ${outputPercent.toFixed(1)} %`,
+    currentA !== undefined && `${currentA.toFixed(2)} A`,
+    pressurePa !== undefined && `${(pressurePa / 1000).toFixed(0)} kPa`,
+    supplyV !== undefined && `supply ${supplyV.toFixed(2)} V`,
+  ].filter((part) => part !== false);
+  return `Step, ${fromS.toFixed(2)} to ${toS.toFixed(2)} s: ${[`command ${commandPercent.toFixed(1)} %`, ...read].join(', ')}`;
+}
+
 /** An analysis for reading at the shell. */
-export function describe({ capture, ramp, pulses, drive, sequence, values, findings, cannotTell }: Analysis): string {
+export function describe({
+  capture,
+  ramp,
+  pulses,
+  drive,
+  sweep,
+  sequence,
+  values,
+  findings,
+  cannotTell,
+}: Analysis): string {
   const lines = [
     `${capture.file}: ${capture.samples} samples at ${capture.sampleRateHz.toPrecision(6)} a second, ${capture.durationS.toFixed(3)} s`,
     ...capture.channels.map(
@@ -54,9 +74,10 @@ export function describe({ capture, ramp, pulses, drive, sequence, values, findi
         `  ${name} (${role}): mean ${mean.toFixed(3)}, ${min.toFixed(3)} to ${max.toFixed(3)}${unit === '1' ? '' : ` ${unit}`}`,
     ),
   ];
-  lines.push(...values.filter(({ what }) => !what.startsWith('pulses.')).map(valueLine));
+  lines.push(...values.filter(({ what }) => !/^(pulses|sweep)\./.test(what)).map(valueLine));
   for (const [name, train] of Object.entries(pulses ?? {})) lines.push(pulseLine(name, train));
   if (drive) lines.push(`Drive: ${drive.because}`);
+  for (const step of sweep ?? []) lines.push(stepLine(step));
   for (const { startS, endS, because } of sequence?.incidents ?? []) {
     lines.push(`${startS.toFixed(3)} to ${endS === undefined ? 'the end' : `${endS.toFixed(3)} s`}: ${because}`);
   }

@@ -1,7 +1,7 @@
 import { newestEntry, type EntryKind } from '../evidence/entry.js';
-import type { SweepRecord, SweepStep } from '../evidence/records.js';
 import { fitHold, type HoldFit } from '../measure/pressure/hold.js';
 import type { HoldRecord } from '../measure/pressure/hold-record.js';
+import type { SweepRecord, SweepStep } from '../measure/pulses/sweep-record.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { CaseLadder } from './case-ladder.js';
 import { entriesOf, phasesOf, presentLinks, type CaseStageName, type ChainLink } from './chain.js';

@@ -106,7 +106,7 @@ export function diagnose(
       },
     })),
     remains: planned.length > 0 ? [] : whatRemains({ posterior: result, readings, contradictions, gates, rules }),
-    contradictions: contradictions.map((one) => ({ ...one, readings: recordsOf(one.readings) })),
+    contradictions: toldOnce(contradictions.map((one) => ({ ...one, readings: recordsOf(one.readings) }))),
     gate: Object.fromEntries(
       Object.entries(gates).map(([verdict, { allowed, station, missing, proven }]) => [
         verdict,
@@ -127,6 +127,12 @@ export function taken(profile: SystemProfile, readings: readonly Reading[]): Rea
 function placesOfSteps({ stations }: SystemProfile) {
   const module = stations.findIndex(({ kind }) => kind === 'module');
   return { pump: stations.find(({ kind }) => kind === 'pump')?.id ?? '', supply: stations[module - 1]?.id };
+}
+
+/** Two steps of a sweep may contradict the rest in the same words. */
+function toldOnce(contradictions: readonly Contradiction[]): Contradiction[] {
+  const told = new Map(contradictions.map((one) => [JSON.stringify([one.readings, one.explanation]), one]));
+  return [...told.values()];
 }
 
 /** The readings that were taken, each once: a sweep's steps are of one. */

@@ -10,7 +10,8 @@ import { pressureSpec, type SystemKind } from '../vehicle/system-kinds.js';
 import { templateProfile, type PathKind } from '../vehicle/templates.js';
 import type { FoundCounts } from '../inference/shop-weights.js';
 import { findPlace } from '../evidence/registry.js';
-import type { CaptureResult, SweepStep } from '../evidence/records.js';
+import type { CaptureResult } from '../evidence/records.js';
+import type { SweepStep } from '../measure/pulses/sweep-record.js';
 import type { Reading } from '../evidence/reading.js';
 
 /** The shipped path that stands for a kind of system as long as a case has none of its own. */
@@ -186,14 +187,17 @@ function captured(
   profile: SystemProfile,
   known: boolean,
 ): Reading[] {
-  const { pattern, steady, bars, rpm, humps, inrushPeakA } = ramp;
+  const { pattern, bars, humps, steady } = ramp;
   const place = findPlace('capture', undefined, profile);
   if ('message' in place) return [];
   const base = { at: place.at, keyState, faultPresent };
   const bad = bars?.filter(({ state }) => state !== 'sound').length ?? 0;
   // A wrong clamp factor scales the whole record: neither its mean nor its first peak says anything.
   const scaled = steady === undefined || canBeAmperes(steady.meanA);
-  const amperes = pattern === 'no-current' ? 0 : scaled ? steady?.meanA : undefined;
+  // What a module made of the longest of several commands is no draw of a key state; its sweep says more.
+  const isOfState = !(ramp.stepped && profile.stations.some(({ kind }) => kind === 'module'));
+  const { rpm, inrushPeakA } = isOfState ? ramp : {};
+  const amperes = pattern === 'no-current' ? 0 : scaled && isOfState ? steady?.meanA : undefined;
   const shape: CaptureResult = {
     pattern,
     ...(steady && { ripplePercent: steady.ripplePercent }),

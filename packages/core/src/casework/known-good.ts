@@ -41,13 +41,13 @@ function pumpVolts(ladders: readonly CaseLadder[], keyState: KeyState): Pick<Kno
   return feed === undefined || ground === undefined ? {} : { pumpV: feed - ground };
 }
 
-/** What is taken of a capture for the shelf; undefined where it shows no steady draw. */
+/** What is taken of a capture for the shelf; undefined where it shows no steady draw, or several. */
 export function knownGoodOf(
-  { steady, rpm, humps }: RampResult,
+  { steady, rpm, humps, stepped }: RampResult,
   keyState: KeyState,
   more: Pick<KnownGood, 'pumpV' | 'pressurePa' | 'temperatureC'>,
 ): KnownGood | undefined {
-  if (!steady) return undefined;
+  if (!steady || stepped) return undefined;
   const measured = rpm !== undefined && humps?.basis !== 'assumed';
   return { keyState, meanA: steady.meanA, ripplePercent: steady.ripplePercent, ...(measured && { rpm }), ...more };
 }

@@ -4,7 +4,7 @@ import type { Bar } from '../measure/current/rotor-map.js';
 import type { RampResult } from '../measure/current/types.js';
 import { FAMILY_NAMES } from '../terms/families.js';
 import { pressureText, type PressureUnitName } from '../units/display.js';
-import type { SweepStep } from '../evidence/records.js';
+import type { SweepStep } from '../measure/pulses/sweep-record.js';
 import { comparedHolds, comparedSweeps, type ComparedLadders, type TimedHold } from './compared.js';
 import { captureText } from './capture-text.js';
 import type { CaseLadder } from './case-ladder.js';

@@ -1,5 +1,6 @@
 import type { Analysis } from '../analyze.js';
 import type { Role } from '../capture/capture.js';
+import type { CutStep } from '../measure/pulses/sweep-steps.js';
 import type { PulseTrain } from '../measure/pulses/types.js';
 import type { CaptureEntry } from '../pressure/capture-entries.js';
 import type { KeyState } from '../terms/key-states.js';
@@ -13,24 +14,47 @@ const DUTY_PLACES: Readonly<Partial<Record<Role, string>>> = {
 
 /**
  * What a capture of a driven pump's lines, or of volts, current and pressure while it faltered, says as evidence: the duty of
- * each line, and which let go first. A line that is neither high nor low, and incidents that point to both sides, say nothing.
+ * each line, or the sweep where the command was stepped, and which let go first. A line that is neither high nor low, and incidents that point to both sides, say nothing.
  */
 export function signalEntries(
-  { capture, pulses = {}, sequence }: Pick<Analysis, 'capture' | 'pulses' | 'sequence'>,
+  { capture, pulses = {}, sweep, sequence }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'sequence'>,
   keyState: KeyState,
 ): CaptureEntry[] {
-  const duties = capture.channels.flatMap(({ name, role }): CaptureEntry[] => {
-    const at = DUTY_PLACES[role];
-    const train = pulses[name];
-    if (at === undefined || train === undefined || train.stuck === 'between') return [];
-    return [{ kind: 'duty', at, value: Number(dutyOf(train).toFixed(1)), keyState }];
-  });
+  // Over a command that was stepped one duty says nothing.
+  const duties = sweep
+    ? [sweepEntry(sweep, keyState)]
+    : capture.channels.flatMap(({ name, role }): CaptureEntry[] => {
+        const at = DUTY_PLACES[role];
+        const train = pulses[name];
+        if (at === undefined || train === undefined || train.stuck === 'between') return [];
+        return [{ kind: 'duty', at, value: Number(dutyOf(train).toFixed(1)), keyState }];
+      });
   const hasPressure = capture.channels.some(({ role }) => role === 'rail_pressure');
   const fell = sequence && FELL[sequence.cause];
   // Volts that stood say only which side it is; that the pressure fell has to be on the record.
   const isSeen = fell === 'voltage' || (fell === 'pressure' && hasPressure);
   return [...duties, ...(isSeen ? [{ kind: 'fell-first', at: 'stall', value: fell, keyState } as const] : [])];
 }
+
+/** Steps as a sheet has them: tenths of a duty, hundredths of an ampere and a volt, kPa. */
+function sweepEntry(steps: readonly CutStep[], keyState: KeyState): CaptureEntry {
+  return {
+    kind: 'sweep',
+    at: 'module',
+    value: {
+      steps: steps.map(({ commandPercent, outputPercent, currentA, pressurePa, supplyV }) => ({
+        commandPercent: tenth(commandPercent),
+        ...(outputPercent !== undefined && { outputPercent: tenth(outputPercent) }),
+        ...(currentA !== undefined && { currentA: Number(Math.max(0, currentA).toFixed(2)) }),
+        ...(pressurePa !== undefined && { pressurePa: Math.max(0, Math.round(pressurePa / 1000) * 1000) }),
+        ...(supplyV !== undefined && { supplyV: Number(Math.max(0, supplyV).toFixed(2)) }),
+      })),
+    },
+    keyState,
+  };
+}
+
+const tenth = (percent: number) => Number(percent.toFixed(1));
 
 const FELL = {
   none: undefined,

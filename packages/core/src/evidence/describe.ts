@@ -9,7 +9,8 @@ import { FIRST_CHECKS } from './first-checks.js';
 import { RECHECK_CHECKS } from './recheck-checks.js';
 import type { Helped, HowTaken } from './how-taken.js';
 import type { ReadingKind } from './reading.js';
-import type { CaptureResult, SoakRecord, SweepRecord, VolumeRecord } from './records.js';
+import type { SweepRecord } from '../measure/pulses/sweep-record.js';
+import type { CaptureResult, SoakRecord, VolumeRecord } from './records.js';
 import { EVIDENCE, findMeasure, MEASURES } from './registry.js';
 
 /** A reading, or an entry of a case, as far as words are made of it. */

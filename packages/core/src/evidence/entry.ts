@@ -2,7 +2,8 @@ import type { HoldRecord } from '../measure/pressure/hold-record.js';
 import type { KeyState } from '../terms/key-states.js';
 import { isAsItIs, type HowTaken } from './how-taken.js';
 import { READING_KINDS, type ReadingKind } from './reading.js';
-import type { SoakRecord, SweepRecord, VolumeRecord } from './records.js';
+import type { SweepRecord } from '../measure/pulses/sweep-record.js';
+import type { SoakRecord, VolumeRecord } from './records.js';
 
 /** What is kept by hand: everything but a capture, which has a record of its own. */
 export type EntryKind = Exclude<ReadingKind, 'capture'>;

@@ -1,7 +1,8 @@
 import type { HoldRecord } from '../measure/pressure/hold-record.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { HowTaken } from './how-taken.js';
-import type { CaptureResult, SoakRecord, SweepRecord, VolumeRecord } from './records.js';
+import type { SweepRecord } from '../measure/pulses/sweep-record.js';
+import type { CaptureResult, SoakRecord, VolumeRecord } from './records.js';
 
 /** Everything that can be read at a vehicle and weighed. */
 export const READING_KINDS = [

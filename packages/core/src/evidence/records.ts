@@ -5,20 +5,6 @@ export interface VolumeRecord {
   readonly durationS: number;
 }
 
-/** What a pump did at one command, as far as it was read; duties in per cent, the rest SI. */
-export interface SweepStep {
-  readonly commandPercent: number;
-  readonly outputPercent?: number;
-  readonly currentA?: number;
-  readonly pressurePa?: number;
-  /** At the module's supply. */
-  readonly supplyV?: number;
-}
-
-export interface SweepRecord {
-  readonly steps: readonly SweepStep[];
-}
-
 /** A vehicle that was watched for a fault that comes and goes: how long, and how often it came. */
 export interface SoakRecord {
   readonly minutes: number;

@@ -127,13 +127,13 @@ export function driveRecord(seed: number, asked?: DriveFault): DriveRecord {
   };
 }
 
-function still(isHigh: boolean): Train {
+export function still(isHigh: boolean): Train {
   const truth = { frequencyHz: 0, dutyPercent: isHigh ? 100 : 0, missing: [] };
   return { truth, edges: [], idleHigh: isHigh };
 }
 
 /** @param drops between how many pulses are left out, in a row or singly */
-function train(
+export function train(
   random: Random,
   durationS: number,
   hz: number,
@@ -185,7 +185,7 @@ interface Drawing {
   readonly edge: number;
 }
 
-function drawn({ edges, idleHigh }: Train, drawing: Drawing): Float32Array {
+export function drawn({ edges, idleHigh }: Train, drawing: Drawing): Float32Array {
   const { sampleRateHz, durationS, bits, random, low, high, noise, edge } = drawing;
   const out = new Float32Array(Math.floor(durationS * sampleRateHz));
   const shortest = edges.reduce((least, at, i) => (i > 0 ? Math.min(least, at - edges[i - 1]) : least), Infinity);

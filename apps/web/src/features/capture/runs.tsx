@@ -2,14 +2,14 @@ import { grouped, PATTERN_NAMES } from '@jarro/core';
 import type { RampResult } from '@jarro/core';
 import { DataTable } from '../../ui/data-table';
 
-/** Every stretch in which the pump was powered, where a record holds more than one. The numbers above are the longest's. */
+/** Every stretch in which the pump was powered, where a record holds more than one. The numbers above are the longest’s. */
 export function Runs({ ramp: { runs = [] } }: { ramp: RampResult }) {
   if (runs.length < 2) return null;
   const longest = runs.reduce((a, b) => (b.toS - b.fromS > a.toS - a.fromS ? b : a));
   return (
     <DataTable
       className="w-full max-w-3xl"
-      caption={`The pump ran ${runs.length} times in this record`}
+      caption={`${runs.length} stretches in which the pump ran`}
       rows={runs}
       keyOf={({ fromS }) => String(fromS)}
       rowClass={(run) => (run === longest ? 'font-semibold' : undefined)}

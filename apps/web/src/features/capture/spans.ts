@@ -1,5 +1,5 @@
 import { grouped } from '@jarro/core';
-import type { PulseTrain, RampResult, SequenceIncident } from '@jarro/core';
+import type { CutStep, PulseTrain, RampResult, SequenceIncident } from '@jarro/core';
 import type { StoredAnalysis } from '@jarro/api-types';
 import type { Span } from '../../charts/lane';
 
@@ -44,6 +44,15 @@ export function aroundIncident({ startS, endS = startS + BEGINNING_S }: Sequence
 /** Incidents, on every lane. */
 export function incidentSpans(incidents: readonly SequenceIncident[]): Span[] {
   return incidents.map(({ startS, endS }) => ({ fromS: startS, toS: endS ?? startS + BEGINNING_S, tone: 'dropout' }));
+}
+
+/** Steps of the command, on every lane that they were read on. */
+export function stepSpans(steps: readonly CutStep[]): Span[] {
+  return steps.map(({ fromS, toS, commandPercent }) => ({
+    ...{ fromS, toS },
+    tone: 'inrush',
+    label: `${commandPercent.toFixed(0)} %`,
+  }));
 }
 
 /** Missing pulses, on their own line. */

@@ -4,7 +4,7 @@ import { useMemo } from 'react';
 import { usePressureUnit } from '../../app/units';
 import type { LaneSignal, Span } from '../../charts/lane';
 import type { TraceSource } from '../../charts/trace-window';
-import { gapSpans, incidentSpans, spansOf } from './spans';
+import { gapSpans, incidentSpans, spansOf, stepSpans } from './spans';
 
 /** The current first, then what the pump gets, then what asks for it, then the pressure; the rest as in the file. */
 const ORDER: readonly Role[] = [
@@ -32,10 +32,13 @@ export function useLanes({ id, channels, analysis }: CaptureItem): LaneSignal[] 
   const pressureUnit = usePressureUnit();
   return useMemo(() => {
     const incidents = incidentSpans(analysis?.sequence?.incidents ?? []);
+    const steps = stepSpans(analysis?.sweep ?? []);
     const spansFor = (name: string, role: Role): Span[] => {
       const train = analysis?.pulses?.[name];
-      if (train) return gapSpans(train);
-      return role === 'pump_current' && analysis?.ramp ? [...spansOf(analysis.ramp), ...incidents] : incidents;
+      if (train) return [...(role === 'command_signal' ? steps : []), ...gapSpans(train)];
+      // Named on the command's own lane; the current's has labels of its own.
+      const common = [...steps.map(({ label: _, ...step }) => step), ...incidents];
+      return role === 'pump_current' && analysis?.ramp ? [...spansOf(analysis.ramp), ...common] : common;
     };
     return channels
       .map(({ name, role, unit }, index) => ({

@@ -12,8 +12,8 @@ export function FromSignals({ item, editable }: { item: CaseDetail; editable: bo
   const hasModule = profile.stations.some(({ kind }) => kind === 'module');
   const offers = standingCaptures(item).flatMap((capture) => {
     const told = capture.analysis ? signalEntries(capture.analysis, momentOf(capture).keyState) : [];
-    // A path without a module has no lines for a duty to be of.
-    const entries = told.filter(({ kind }) => kind !== 'duty' || hasModule);
+    // A path without a module has no lines for a duty or a sweep to be of.
+    const entries = told.filter(({ kind }) => hasModule || (kind !== 'duty' && kind !== 'sweep'));
     return entries.length > 0 ? [{ capture, entries }] : [];
   });
   const newest = offers.at(-1);

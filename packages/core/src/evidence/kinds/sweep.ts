@@ -3,7 +3,7 @@ import { LARGEST_CURRENT_A, LARGEST_VOLTAGE_V, LOW_SIDE_MOST_PA } from '../../li
 import { onTheLine } from '../dangers.js';
 import type { EvidenceKind } from '../kind.js';
 import type { Reading } from '../reading.js';
-import type { SweepRecord, SweepStep } from '../records.js';
+import type { SweepRecord, SweepStep } from '../../measure/pulses/sweep-record.js';
 import { minutesToClamp } from '../site.js';
 import { refuseOthers } from '../values.js';
 

@@ -85,11 +85,11 @@ function forgets(run: Float32Array, sampleRateHz: number, { quietLevel = 0, inve
 }
 
 /** Root of the median power in short blocks, without the slow course. */
-function activity(samples: Float32Array, sampleRateHz: number): number {
+export function activity(samples: Float32Array, sampleRateHz: number): number {
   return median(toBlocks(samples, Math.max(8, Math.round(BLOCK_S * sampleRateHz))).deviation);
 }
 
-function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean {
+export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean {
   const length = Math.min(stretch.length, Math.round(LOOKED_AT_S * sampleRateHz));
   if (length < LEAST_S * sampleRateHz) return false;
   const from = Math.floor((stretch.length - length) / 2);

@@ -48,6 +48,8 @@ export interface RampResult {
   /** The clamp's reading at no current, A. */
   readonly zeroOffsetA?: number;
   readonly inverted: boolean;
+  /** The pump changes its level while it runs; the numbers are those of the longest. */
+  readonly stepped?: true;
   readonly onsetS?: number;
   readonly offS?: number;
   readonly inrushPeakA?: number;

@@ -1,5 +1,8 @@
 import type { Material } from '../analyser.js';
-import { analyzeRamp, type ClampSignal } from './analyze-ramp.js';
+import { COMMON_PRACTICE, finding, type Finding } from '../../limits/limits.js';
+import { analyzeRamp, type ClampSignal, type RampOptions } from './analyze-ramp.js';
+import type { SampleRange } from './segments.js';
+import { findSteppedRunning, type SteppedRunning } from './stepped.js';
 import type { RampAnalysis, RampResult } from './types.js';
 
 /** Shorter than this a stretch holds too few turns to be worth more than the whole, s. */
@@ -15,16 +18,70 @@ export function analyzeUndisturbed(
   { sampleRateHz, startS, bars, disturbed }: Pick<Material, 'sampleRateHz' | 'startS' | 'bars' | 'disturbed'>,
 ): RampAnalysis {
   const options = bars === undefined ? {} : { bars };
+  const stepped = disturbed.length === 0 ? findSteppedRunning(clamp.samples, sampleRateHz) : undefined;
+  if (stepped) return analyzeStepped(clamp, stepped, { sampleRateHz, startS, options });
   const whole = analyzeRamp(clamp, sampleRateHz, startS, options);
   const sound = longestBetween(disturbed, sampleRateHz, startS, clamp.samples.length);
   if (disturbed.length === 0 || sound.to - sound.from < SHORTEST_S * sampleRateHz) return whole;
-  const { zeroOffsetA } = whole.ramp;
-  const zero = clamp.zeroStated ? undefined : zeroOffsetA;
-  const part = clamp.samples.subarray(sound.from, sound.to);
-  const samples = zero === undefined ? part : part.map((value) => value - zero);
-  const within = { samples, zeroStated: clamp.zeroStated || zero !== undefined };
+  const within = zeroed(clamp, whole.ramp.zeroOffsetA, sound);
   const usual = analyzeRamp(within, sampleRateHz, startS + sound.from / sampleRateHz, options);
   return { ...usual, ramp: { ...usual.ramp, ...seenInWhole(whole.ramp), dropouts: dropoutsOf(whole, usual) } };
+}
+
+/** A part of a record whose zero was found, or stated before. */
+function zeroed(
+  { samples, zeroStated }: ClampSignal,
+  zero: number | undefined,
+  { from, to }: SampleRange,
+): ClampSignal {
+  const part = samples.subarray(from, to);
+  if (zeroStated || zero === undefined) return { samples: part, zeroStated };
+  return { samples: part.map((value) => value - zero), zeroStated: true };
+}
+
+/** More levels than anybody steps through by hand. */
+const MOST_LEVELS = 20;
+
+/** Each level by itself: steps are neither notches nor an off. The numbers are those of the longest. */
+function analyzeStepped(
+  clamp: ClampSignal,
+  { levels, offLevel }: SteppedRunning,
+  {
+    sampleRateHz,
+    startS,
+    options,
+  }: { readonly sampleRateHz: number; readonly startS: number; readonly options: RampOptions },
+): RampAnalysis {
+  const each = levels.slice(0, MOST_LEVELS).map((range) => ({
+    length: range.to - range.from,
+    analysis: analyzeRamp(zeroed(clamp, offLevel, range), sampleRateHz, startS + range.from / sampleRateHz, options),
+  }));
+  const { analysis: main } = each.reduce((a, b) => (b.length > a.length ? b : a));
+  const all = { from: 0, to: clamp.samples.length };
+  const whole =
+    offLevel === undefined ? undefined : analyzeRamp(zeroed(clamp, offLevel, all), sampleRateHz, startS, options);
+  const ramp: RampResult = {
+    ...main.ramp,
+    ...(whole && seenInWhole(whole.ramp)),
+    ...(offLevel !== undefined && !clamp.zeroStated && { zeroOffsetA: offLevel }),
+    stepped: true,
+    runs: each.flatMap(({ analysis }) => analysis.ramp.runs ?? []),
+  };
+  return { ...main, ramp, findings: [...main.findings, steppedFinding(ramp)] };
+}
+
+function steppedFinding({ runs = [], steady }: RampResult): Finding {
+  const text =
+    `The pump runs at ${runs.length} levels of current in this record, each measured by itself; the numbers are those of the longest. ` +
+    'A stepped command, a second speed or an engine that comes up does this.';
+  const window = steady && ([steady.fromS, steady.toS] as const);
+  return finding(
+    'stepped',
+    'info',
+    text,
+    { rule: 'A pump at one speed draws one mean', source: COMMON_PRACTICE },
+    window,
+  );
 }
 
 /** The longest stretch that no disturbance touches, samples. */

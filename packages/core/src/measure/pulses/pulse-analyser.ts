@@ -1,17 +1,21 @@
 import type { Role } from '../../capture/capture.js';
 import type { Signal } from '../../capture/signal-record.js';
-import { chunksOf } from '../../capture/source.js';
+import { chunksOf, wholeOf } from '../../capture/source.js';
 import { COMMON_PRACTICE, finding, type Finding } from '../../limits/limits.js';
 import type { FeedbackMeaning } from '../../vehicle/profile.js';
 import type { Analyser, Material, MeasuredValue, RecordEvent } from '../analyser.js';
+import { findSteppedRunning } from '../current/stepped.js';
 import { judgeDrive, type DriveResult } from './drive.js';
 import { measurePulses, type MeasuredLine } from './pulse-train.js';
+import { cutSweep, type CutStep } from './sweep-steps.js';
 import type { PulseTrain } from './types.js';
 
 export interface PulsePart {
   /** By channel name. */
   readonly pulses: Readonly<Record<string, PulseTrain>>;
   readonly drive: DriveResult;
+  /** Steps of the command, where it was stepped in the record. */
+  readonly sweep?: readonly CutStep[];
 }
 
 /** Lines that are switched, and nothing else. */
@@ -36,9 +40,14 @@ export const pulseAnalyser: Analyser<'pulses', PulsePart> = {
       table: material.system?.commandTable,
     });
     const all = Object.values(lines);
+    const sweep = sweepOf(lines, material);
     return {
-      part: { pulses: Object.fromEntries(all.map(({ signal, measured }) => [signal.name, measured.train])), drive },
-      values: all.flatMap(({ signal, measured }) => valuesOf(signal, measured)),
+      part: {
+        pulses: Object.fromEntries(all.map(({ signal, measured }) => [signal.name, measured.train])),
+        drive,
+        ...(sweep.length > 0 && { sweep }),
+      },
+      values: [...all.flatMap(({ signal, measured }) => valuesOf(signal, measured)), ...sweep.flatMap(stepValues)],
       events: all.flatMap(({ measured }) => eventsOf(measured)).sort((a, b) => a.atS - b.atS),
       findings: [...findings, ...answered(lines.feedback_signal?.measured, material.system?.feedbackTable)],
       cannotTell: all.flatMap(({ measured }) => measured.cannotTell),
@@ -59,6 +68,44 @@ function linesOf({ signals, sampleRateHz, startS }: Material): Partial<Record<Sw
       return [[role, { signal, measured: measurePulses(signal.source, sampleRateHz, startS, `"${signal.name}"`) }]];
     }),
   );
+}
+
+/** The steps of the command with what was recorded beside it; none where it keeps no clock. */
+function sweepOf(lines: Partial<Record<Switched, Line>>, { signals, sampleRateHz, startS }: Material): CutStep[] {
+  const { line, clock } = lines.command_signal?.measured ?? {};
+  if (!line || !clock?.isRegular) return [];
+  const output = lines.module_output_voltage?.measured.line;
+  const steps = cutSweep({
+    command: { line, clock },
+    ...(output && { output }),
+    ...(signals.pump_current && { current: signals.pump_current.source }),
+    ...(signals.rail_pressure && { pressure: signals.rail_pressure.source }),
+    ...(signals.module_supply_voltage && { supply: signals.module_supply_voltage.source }),
+    ...{ sampleRateHz, startS },
+  });
+  const zeroA = steps.length > 0 ? clampZero(signals.pump_current, sampleRateHz) : 0;
+  return steps.map(({ currentA, ...step }) => ({
+    ...step,
+    ...(currentA !== undefined && { currentA: currentA - zeroA }),
+  }));
+}
+
+/** What the clamp shows with the pump off, where the record has that; else its own zero has to do. */
+function clampZero(clamp: Signal | undefined, sampleRateHz: number): number {
+  if (!clamp || clamp.zeroStated) return 0;
+  return findSteppedRunning(wholeOf(clamp.source), sampleRateHz)?.offLevel ?? 0;
+}
+
+const STEP_UNITS = { commandPercent: '%', outputPercent: '%', currentA: 'A', pressurePa: 'Pa', supplyV: 'V' } as const;
+
+function stepValues(step: CutStep, i: number): MeasuredValue[] {
+  return (Object.keys(STEP_UNITS) as (keyof typeof STEP_UNITS)[]).flatMap((name): MeasuredValue[] => {
+    const value = step[name];
+    const window = [step.fromS, step.toS] as const;
+    return value === undefined
+      ? []
+      : [{ what: `sweep.${i}.${name}`, value, unit: STEP_UNITS[name], window, basis: 'measured' }];
+  });
 }
 
 function supplyOf({ signals }: Material): { supplyV?: number } {
