@@ -10,6 +10,7 @@ import {
   finishRepair,
   goTo,
   openCase,
+  openDrivenCase,
   settled,
   signIn,
   walk,
@@ -168,12 +169,7 @@ test('a relay from intake to closed by keyboard alone, with the cost of being wr
 
 test('a driver module from its path to closed, the same duty sweep side by side', async ({ page }) => {
   await signIn(page, 'orsa@fennick.demo');
-  await openCase(page, 'Corvane Weir');
-  await goTo(page, 'Power path');
-  await page.getByRole('button', { name: 'Seen to it' }).click();
-  await page
-    .getByLabel('This vehicle’s path')
-    .selectOption({ label: 'Relay and driver module, regulated by the control unit' });
+  await openDrivenCase(page, 'Corvane Weir');
   const sweep = async (currents: readonly [string, string], outputs: readonly [string, string]) => {
     await goTo(page, 'Control signals');
     const sheet = page.getByRole('region', { name: 'Duty sweep' });

@@ -1,7 +1,7 @@
 import { expect, type Locator } from '@playwright/test';
 import { csvBlocks, driveRecord, intermittentRecord, sweepCapture } from '@jarro/core';
 import { shopOf, test } from './shop.js';
-import { addCapture, entries, file, goTo, openCase, passed, seenTo, signIn } from './support.js';
+import { addCapture, entries, file, goTo, openCase, openDrivenCase, passed, seenTo, signIn } from './support.js';
 
 test.use(shopOf(import.meta.url));
 
@@ -9,12 +9,7 @@ test.use(shopOf(import.meta.url));
 
 test('a duty sweep and what fell first are kept on a driven path, and move the weights', async ({ page }) => {
   await signIn(page, 'jem@fennick.demo');
-  await openCase(page, 'Fallow Rook');
-  await goTo(page, 'Power path');
-  await page.getByRole('button', { name: 'Seen to it' }).click();
-  await page
-    .getByLabel('This vehicle’s path')
-    .selectOption({ label: 'Relay and driver module, regulated by the control unit' });
+  await openDrivenCase(page, 'Fallow Rook');
   await goTo(page, 'Control signals');
   const suspects = page.getByRole('region', { name: 'Suspects' });
 
@@ -103,12 +98,7 @@ test('a module that drops pulses is found in a capture, and its duties are taken
 }) => {
   const drops = driveRecord(12, 'output-drops');
   await signIn(page, 'jem@fennick.demo');
-  await openCase(page, 'Fallow Wren');
-  await goTo(page, 'Power path');
-  await seenTo(page);
-  await page
-    .getByLabel('This vehicle’s path')
-    .selectOption({ label: 'Relay and driver module, regulated by the control unit' });
+  await openDrivenCase(page, 'Fallow Wren');
   await goTo(page, 'Pump current');
   const path = recordOf('module.csv', drops.sampleRateHz, {
     Command: ['V', drops.commandV],
@@ -138,12 +128,7 @@ test('a module that drops pulses is found in a capture, and its duties are taken
 test('a sweep is cut out of one long capture, and taken over step by step', async ({ page }) => {
   const { sampleRateHz, commandV, currentA, truth } = sweepCapture(34, 'stepped');
   await signIn(page, 'jem@fennick.demo');
-  await openCase(page, 'Fallow Crake');
-  await goTo(page, 'Power path');
-  await seenTo(page);
-  await page
-    .getByLabel('This vehicle’s path')
-    .selectOption({ label: 'Relay and driver module, regulated by the control unit' });
+  await openDrivenCase(page, 'Fallow Crake');
   await goTo(page, 'Pump current');
   await addCapture(
     page,

@@ -118,6 +118,16 @@ export async function seenTo(page: Page) {
   await page.getByRole('button', { name: 'Seen to it' }).click();
 }
 
+/** Opens a case whose pump hangs behind a driver module that the control unit commands. */
+export async function openDrivenCase(page: Page, model: string) {
+  await openCase(page, model);
+  await goTo(page, 'Power path');
+  await seenTo(page);
+  await page
+    .getByLabel('This vehicle’s path')
+    .selectOption({ label: 'Relay and driver module, regulated by the control unit' });
+}
+
 /** The smallest PNG there is. */
 export const PIXEL = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',

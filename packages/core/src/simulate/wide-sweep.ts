@@ -29,7 +29,10 @@ export interface SteppedTruth {
   readonly rpm: number;
 }
 
-export function sweepCapture(seed: number, kind: 'stepped' | 'sliding' | 'still'): SweepCapture {
+const BURNT_BAR = 2;
+
+/** @param burnt share of the draw that one bar doesn't carry */
+export function sweepCapture(seed: number, kind: 'stepped' | 'sliding' | 'still', burnt = 0): SweepCapture {
   const random = seededRandom(seed * 6007 + 31);
   const between = (low: number, high: number) => low + (high - low) * random.uniform();
   const sampleRateHz = [20e3, 50e3][Math.floor(2 * random.uniform())];
@@ -72,7 +75,9 @@ export function sweepCapture(seed: number, kind: 'stepped' | 'sliding' | 'still'
   const heights = Array.from({ length: bars }, () => 1 + 0.25 * random.normal());
   const rotor = (turn: number) => {
     const at = (turn - Math.floor(turn)) * bars;
-    return 1 + 0.06 * (heights[Math.floor(at)] * Math.sin(Math.PI * (at - Math.floor(at))) - 2 / Math.PI);
+    const bar = Math.floor(at);
+    const hump = Math.sin(Math.PI * (at - bar));
+    return 1 + 0.06 * (heights[bar] * hump - 2 / Math.PI) - (bar === BURNT_BAR ? burnt * hump : 0);
   };
   // The clamp sees the pump off first in half of them, and isn't zeroed.
   const offS = random.uniform() < 0.5 ? 0 : between(0.2, 0.7);

@@ -1,6 +1,7 @@
 import type { DropLedger } from '@jarro/core';
-import { Check, TriangleAlert } from 'lucide-react';
+import { TriangleAlert } from 'lucide-react';
 import { DataTable } from '../../ui/data-table';
+import { Within } from '../../ui/within';
 import { ohmText, wattText } from './drop-words';
 
 const SIDES = { supply: 'Supply, battery + to pump feed', ground: 'Ground, pump ground to battery −' } as const;
@@ -30,12 +31,7 @@ export function DropLedgerTable({ ledger }: { ledger: DropLedger }) {
           { title: 'Limit', right: true, cell: ({ limitV }) => `${limitV.toFixed(2)} V` },
           {
             title: 'Standing',
-            cell: ({ within }) => (
-              <span className={`flex items-center gap-1 font-semibold ${within ? 'text-mineral' : 'text-rust'}`}>
-                {within ? <Check aria-hidden className="size-4" /> : <TriangleAlert aria-hidden className="size-4" />}
-                {within ? 'within' : 'over'}
-              </span>
-            ),
+            cell: ({ within }) => <Within within={within} yes="within" no="over" />,
           },
         ]}
       />

@@ -11,13 +11,13 @@ import {
   type KnownGood,
   type PumpRating,
 } from '@jarro/core';
-import { Check, TriangleAlert } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { grouped } from '@jarro/core';
 import { useShelfQuery } from '../../app/api';
 import type { CaseDetail, ShelfItem } from '@jarro/api-types';
 import { TurnOverlay } from '../../charts/turn-overlay';
 import { DataTable } from '../../ui/data-table';
+import { Within } from '../../ui/within';
 import { useTheBench } from '../case/bench';
 import { evidenceOf, type LinkedCapture } from '../case/evidence';
 
@@ -120,12 +120,7 @@ function Held({ held }: { held: readonly HeldAgainst[] }) {
         },
         {
           title: '',
-          cell: ({ within }) => (
-            <span className={`flex items-center gap-1 font-semibold ${within ? 'text-mineral' : 'text-rust'}`}>
-              {within ? <Check aria-hidden className="size-4" /> : <TriangleAlert aria-hidden className="size-4" />}
-              {within ? 'alike' : 'differs'}
-            </span>
-          ),
+          cell: ({ within }) => <Within within={within} yes="alike" no="differs" />,
         },
       ]}
     />

@@ -85,7 +85,7 @@ function forgets(run: Float32Array, sampleRateHz: number, { quietLevel = 0, inve
 }
 
 /** Root of the median power in short blocks, without the slow course. */
-export function activity(samples: Float32Array, sampleRateHz: number): number {
+function activity(samples: Float32Array, sampleRateHz: number): number {
   return median(toBlocks(samples, Math.max(8, Math.round(BLOCK_S * sampleRateHz))).deviation);
 }
 

@@ -1,7 +1,7 @@
 import { toBlocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
 import { plateausOf } from '../../signal/plateaus.js';
-import { activity, humpsPass } from './coupling.js';
+import { humpsPass } from './coupling.js';
 import type { SampleRange } from './segments.js';
 
 /** A pump that runs at several levels of current one after the other. */
@@ -12,8 +12,8 @@ export interface SteppedRunning {
   readonly offLevel?: number;
 }
 
-/** The course of the current in parts of two of the slowest turns. */
-const PART_S = 0.05;
+/** The course of the current in parts of three of the slowest turns and more. */
+const PART_S = 0.1;
 /** A level that lasts as long as a prime's shortest; shorter ones are how a rotor hesitates. */
 const LEAST_S = 0.5;
 /** Off may be shorter: a key that is turned while the recorder runs. */
@@ -27,6 +27,7 @@ const LEAST_TOLERANCE = 0.02;
 const OFF_SHARE = 0.45;
 /** Beside the liveliest level: what is picked up from elsewhere while the pump is off is weaker. */
 const RUNS_SHARE = 0.2;
+const LIVELY_S = 0.005;
 
 /**
  * Whether the pump changes its level within the record while it runs: by a second speed, a stepped command, an engine that
@@ -54,6 +55,7 @@ export function findSteppedRunning(samples: Float32Array, sampleRateHz: number):
 
 interface Level extends SampleRange {
   readonly level: number;
+  /** Where it is liveliest: of a slow turn with one bad bar most is calm. */
   readonly activity: number;
   /** Humps pass. */
   readonly passes: boolean;
@@ -75,6 +77,7 @@ function levelsIn(samples: Float32Array, sampleRateHz: number, partS: number, le
   return plateaus.map(({ from, to, level }) => {
     const range = { from: from * size, to: Math.min(samples.length, to * size) };
     const part = samples.subarray(range.from, range.to);
-    return { ...range, level, activity: activity(part, sampleRateHz), passes: humpsPass(part, sampleRateHz) };
+    const { deviation } = toBlocks(part, Math.max(8, Math.round(LIVELY_S * sampleRateHz)));
+    return { ...range, level, activity: quantile(deviation, 0.9), passes: humpsPass(part, sampleRateHz) };
   });
 }
