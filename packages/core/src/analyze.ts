@@ -6,12 +6,8 @@ import { chunksOf, type SampleSource } from './capture/source.js';
 import type { CannotTell } from './errors.js';
 import { COMMON_PRACTICE, finding, type Finding } from './limits/limits.js';
 import type { DriveTables, Material, Measured, MeasuredValue, RecordEvent } from './measure/analyser.js';
-import type { CurrentPart } from './measure/current/current-analyser.js';
-import type { PressurePart } from './measure/pressure/pressure-analyser.js';
-import type { PulsePart } from './measure/pulses/pulse-analyser.js';
-import type { SequencePart } from './measure/sequence/sequence-analyser.js';
 import { eventsWithout, rampWithout } from './measure/sequence/told-once.js';
-import { ANALYSERS } from './measure/registry.js';
+import { ANALYSERS, type MeasuredParts } from './measure/registry.js';
 import { UNITS } from './units/units.js';
 
 export interface AnalyzeOptions {
@@ -48,11 +44,8 @@ export interface ScaleQuestion {
   readonly usual: readonly ScaleOffer[];
 }
 
-/** What the analysers add to the answer, each where its roles were there. */
-type Parts = Partial<CurrentPart & PressurePart & PulsePart & SequencePart>;
-
 /** One record's whole analysis. Parts that the record doesn't hold are absent. */
-export interface Analysis extends Parts {
+export interface Analysis extends MeasuredParts {
   readonly capture: CaptureSummary;
   /** Every value that was measured, with its interval, window and basis. */
   readonly values: readonly MeasuredValue[];
@@ -123,7 +116,7 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
     disturbed.push(...(measured.disturbed ?? []));
     return measured;
   });
-  const parts = Object.assign({}, ...outcomes.map(({ part }) => part)) as Parts;
+  const parts = Object.assign({}, ...outcomes.map(({ part }) => part)) as MeasuredParts;
   const incidents = parts.sequence?.incidents ?? [];
   return {
     capture,

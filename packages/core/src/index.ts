@@ -118,8 +118,8 @@ export { intermittentRecord, type IntermittentRecord } from './simulate/wide-int
 export * from './casework/chain.js';
 export * from './casework/repair-record.js';
 export { kindOf, repairState, type RepairState } from './casework/repair-state.js';
-export { repairPlan, type RepairPlan } from './casework/repair-plan.js';
-export type { RepairStep } from './casework/repair-steps.js';
+export { repairPlan, type RepairPlan } from './verdict/repair-plan.js';
+export type { RepairStep } from './verdict/repair-steps.js';
 export * from './casework/loose-ends.js';
 export { recheck, type Recheck, type Repeat, type RepeatResult, type Remaining } from './casework/recheck.js';
 export { recheckQuestion, type RecheckQuestion } from './casework/recheck-case.js';

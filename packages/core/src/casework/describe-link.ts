@@ -8,7 +8,7 @@ import type { SystemProfile } from '../vehicle/profile.js';
 import type { ChainLink } from './chain.js';
 import { LEFT_IN, looseEnds, type LeftIn, type LeftInValue, type TakenOutValue } from './loose-ends.js';
 import { removalText, type RemovalValue } from './removal.js';
-import { repairPlan, type RepairPlan } from './repair-plan.js';
+import { repairPlan, type RepairPlan } from '../verdict/repair-plan.js';
 import type { RepairValue } from './repair-record.js';
 import { kindOf } from './repair-state.js';
 

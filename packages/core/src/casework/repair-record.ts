@@ -1,6 +1,6 @@
 import { InputError } from '../errors.js';
 import { refuseOthers } from '../evidence/values.js';
-import type { RepairStep } from './repair-steps.js';
+import type { RepairStep } from '../verdict/repair-steps.js';
 
 /** What a link of kind 'repair' is about: the whole of it, a part that went in, or one particular of the plan. */
 export const DONE = 'done';

@@ -1,7 +1,7 @@
 import type { Verdict } from '../terms/verdicts.js';
 import { phasesOf, standing, type CaseStageName, type ChainLink } from './chain.js';
-import { repairPlan, type RepairPlan } from './repair-plan.js';
-import type { RepairStep } from './repair-steps.js';
+import { repairPlan, type RepairPlan } from '../verdict/repair-plan.js';
+import type { RepairStep } from '../verdict/repair-steps.js';
 import { DONE, isDone, PART, type FittedPart, type Particular, type RepairDone } from './repair-record.js';
 
 /** How far the repair that the present verdict asks for has come. */
