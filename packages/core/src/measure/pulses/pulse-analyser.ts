@@ -90,9 +90,9 @@ function sweepOf(lines: Partial<Record<Switched, Line>>, { signals, sampleRateHz
   }));
 }
 
-/** What the clamp shows with the pump off, where the record has that; else its own zero has to do. */
+/** What the clamp shows with the pump off, where the record has that; else, and while it is still taken, its own zero has to do. */
 function clampZero(clamp: Signal | undefined, sampleRateHz: number): number {
-  if (!clamp || clamp.zeroStated) return 0;
+  if (!clamp || clamp.zeroStated || !clamp.source.isComplete) return 0;
   return findSteppedRunning(wholeOf(clamp.source), sampleRateHz)?.offLevel ?? 0;
 }
 
