@@ -6,10 +6,11 @@ import {
   KEY_STATE_NAMES,
   pressureText,
   type CaseBench,
+  type ComparedStep,
 } from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
-import { DataTable } from '../../ui/data-table';
+import { DataTable, type Column } from '../../ui/data-table';
 import { SweepLines } from '../control/sweep-lines';
 import { HoldLines } from '../pressure/hold-curve';
 
@@ -66,6 +67,11 @@ export function SweepsCompared({ item }: { item: CaseDetail }) {
   const pressure = (value: number | undefined) => (value === undefined ? '–' : `${pressureText(value, unit)} ${unit}`);
   const difference = (was: number | undefined, is: number | undefined) =>
     was === undefined || is === undefined ? '–' : `${is < was ? '−' : '+'}${Math.abs(is - was).toFixed(2)} A`;
+  const hasPressure = steps.some(({ before, after }) => (before?.pressurePa ?? after?.pressurePa) !== undefined);
+  const pressures: Column<ComparedStep>[] = [
+    { title: 'pressure before', right: true, className: BEFORE, cell: ({ before }) => pressure(before?.pressurePa) },
+    { title: 'pressure after', right: true, className: AFTER, cell: ({ after }) => pressure(after?.pressurePa) },
+  ];
   const of = (phase: 'before' | 'after') => steps.flatMap((step) => step[phase] ?? []);
   return (
     <section aria-label="The duty sweep, before and after">
@@ -76,16 +82,15 @@ export function SweepsCompared({ item }: { item: CaseDetail }) {
         keyOf={({ commandPercent }) => String(commandPercent)}
         columns={[
           { title: 'Commanded', cell: ({ commandPercent }) => `${commandPercent} %` },
-          { title: 'before', right: true, className: BEFORE, cell: ({ before }) => amperes(before?.currentA) },
-          { title: 'after', right: true, className: AFTER, cell: ({ after }) => amperes(after?.currentA) },
+          { title: 'current before', right: true, className: BEFORE, cell: ({ before }) => amperes(before?.currentA) },
+          { title: 'current after', right: true, className: AFTER, cell: ({ after }) => amperes(after?.currentA) },
           {
             title: 'difference',
             right: true,
             className: BEFORE,
             cell: ({ before, after }) => difference(before?.currentA, after?.currentA),
           },
-          { title: 'before', right: true, className: BEFORE, cell: ({ before }) => pressure(before?.pressurePa) },
-          { title: 'after', right: true, className: AFTER, cell: ({ after }) => pressure(after?.pressurePa) },
+          ...(hasPressure ? pressures : []),
         ]}
       />
       <SweepLines
