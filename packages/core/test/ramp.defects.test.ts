@@ -2,7 +2,7 @@ import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { simulateCapture } from '../src/simulate/capture-spec.js';
 import { seededRandom } from '../src/signal/random.js';
 import { levels } from '../src/signal/levels.js';
-import { wideCapture } from '../src/simulate/wide-capture.js';
+import { trueRpm, wideCapture } from '../src/simulate/wide-capture.js';
 import { asChannel, draw } from './support/drawn-capture.js';
 
 const BURNT = ['locked-notch', 'burnt-bars', 'dead-stretch'];
@@ -163,6 +163,39 @@ describe('one record, one defect', () => {
       const { channel } = draw({ seed, durationS: 0.5, onS: 0, randomGaps: 60, levelSpread: 0.03 });
       expect(analyzeRamp(channel, 50_000, 0).ramp.humps?.basis ?? 'assumed').toBe('assumed');
     }
+  });
+
+  it('follows the humps between gaps that come at random, however many samples they take', () => {
+    for (const seed of [31520, 32166, 32471, 31948, 40123, 40496]) {
+      const capture = wideCapture(seed);
+      const { ramp } = analyzeRamp({ ...capture }, capture.sampleRateHz, 0);
+      expect([seed, Math.abs(ramp.rpm! / trueRpm(capture, ramp.steady!.fromS, ramp.steady!.toS) - 1) < 0.01]).toEqual([
+        seed,
+        true,
+      ]);
+      expect(ramp.pattern).toBe('brush-bounce');
+    }
+  });
+
+  it('leaves out no gaps that come back with the rotor: they tell the turn', () => {
+    for (const seed of [40158, 40186, 40546, 40562]) {
+      const capture = wideCapture(seed);
+      const { ramp } = analyzeRamp({ ...capture }, capture.sampleRateHz, 0);
+      expect([seed, Math.abs(ramp.rpm! / capture.truth.rpm - 1) < 0.02]).toEqual([seed, true]);
+      expect(BURNT).toContain(ramp.pattern);
+    }
+  });
+
+  it('sees through the hum that the end of a record is off, an ampere from zero', () => {
+    const { samples, sampleRateHz, zeroStated, truth } = wideCapture(40671);
+    const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect(ramp.offS).toBeCloseTo(truth.runs[0][1], 2);
+    expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
+  });
+
+  it('takes no calm head at the level of the running pump for a running pump: such an input forgets its level', () => {
+    const { samples, sampleRateHz, zeroStated } = wideCapture(16205);
+    expect(BURNT).not.toContain(analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.pattern);
   });
 
   /** What a driver's clock makes of a current: on for 55 % of each cycle, beginning with the record and never off for longer. */

@@ -32,26 +32,28 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
     const { cosine, sine } = project(signal, mean, hz / sampleRateHz);
     return cosine * cosine + sine * sine;
   };
+  const resolution = sampleRateHz / count;
+  // The median: a line of the rotor may stand beside it.
+  const beside = (tone: number) => median(BESIDE.map((widths) => power(Math.abs(tone + widths * resolution))));
   const bestOf = (mains: number) => {
+    // A short record places a tone no better than this, beside a grid's tolerance (two deviations, by Cramer and Rao's bound).
+    const reach = GRID_SHARE * mains + resolution * Math.sqrt(beside(mains) / power(mains));
     let best = { hz: mains, power: 0, step: 0 };
     for (let step = -STEPS; step <= STEPS; step++) {
-      const hz = mains * (1 + (GRID_SHARE * step) / STEPS);
+      const hz = mains + (reach * step) / STEPS;
       const here = power(hz);
       if (here > best.power) best = { hz, power: here, step };
     }
-    // Still rising beyond the grid's tolerance: the tone is another one's, beside it.
-    const beyond = Math.abs(best.step) === STEPS ? power(mains * (1 + 2 * GRID_SHARE * Math.sign(best.step))) : 0;
+    // Still rising beyond that: the tone is another one's, beside it.
+    const beyond = Math.abs(best.step) === STEPS ? power(mains + 2 * reach * Math.sign(best.step)) : 0;
     return beyond > best.power ? { hz: mains, power: 0 } : best;
   };
   const [a, b] = MAINS_HZ.map(bestOf);
   const { hz, power: strongest } = a.power > b.power ? a : b;
   if (strongest === 0) return false;
-  const resolution = sampleRateHz / count;
   const isPresent = (tone: number) => {
-    // The median: a line of the rotor may stand beside it.
-    const beside = median(BESIDE.map((widths) => power(Math.abs(tone + widths * resolution))));
     const here = power(tone);
-    return here > (PRESENT / Math.LN2) * beside && here < MOST_A ** 2;
+    return here > (PRESENT / Math.LN2) * beside(tone) && here < MOST_A ** 2;
   };
   if (!isPresent(hz)) return false;
   for (const harmonic of harmonics) {

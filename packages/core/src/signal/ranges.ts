@@ -1,6 +1,12 @@
-/** Half-open ranges of indices at which something holds. */
-export function rangesWhere(holds: readonly boolean[]): { from: number; to: number }[] {
-  const ranges: { from: number; to: number }[] = [];
+/** Half-open range of indices. */
+export interface Range {
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Ranges of indices at which something holds. */
+export function rangesWhere(holds: readonly boolean[]): Range[] {
+  const ranges: Range[] = [];
   let from = -1;
   for (let i = 0; i <= holds.length; i++) {
     const here = i < holds.length && holds[i];

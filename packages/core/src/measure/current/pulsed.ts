@@ -19,6 +19,8 @@ const STEADY_PERIOD = 0.03;
 const PLACED_SAMPLES = 2;
 /** Of a clock's falls none strays from its place by more; a rotor's speed wanders by as much, and that adds up turn by turn. */
 const CLOCKED = 0.001;
+/** A fall is placed to a sample: 1 / sqrt(12) of one, root mean square. */
+const PLACED = 0.29;
 /** One dead bar of six is off for a sixth of a turn; a driver's off time that short can't be told from it. */
 const LEAST_OFF_SHARE = 0.22;
 const MOST_SAMPLES = 2_000_000;
@@ -33,7 +35,7 @@ const EDGE = 0.15;
  * Share of the humps' power that comes back from cycle to cycle: of one source all that isn't noise, of two hardly any (n
  * cycles leave sqrt(2 / points) / n of it by chance).
  */
-const SAME_SOURCE = 0.15;
+const SAME_SOURCE = 0.1;
 /** The same where the falls keep a clock's time, which a rotor does by chance only. */
 const SAME_DESPITE_CLOCK = 0.8;
 /** Ignition's spikes are cut at so many deviations of the rest. */
@@ -81,15 +83,22 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const frequencyHz = sampleRateHz / period;
   if (falls.length < FEWEST_CYCLES && frequencyHz > SLOWEST_ROTOR_HZ) return undefined;
   const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
-  const least = strayFromClock(falls) < CLOCKED * period ? SAME_DESPITE_CLOCK : SAME_SOURCE;
+  const least = strayFromClock(falls, period) < CLOCKED * period + PLACED ? SAME_DESPITE_CLOCK : SAME_SOURCE;
   if (mayBeRotor && recurringShare(part, cycles.slice(0, MOST_CYCLES)) > least) return undefined;
   return { frequencyHz, onShare: 1 - offShare };
 }
 
-/** Root mean square distance of the falls from a clock's even row, samples (least squares). */
-function strayFromClock(falls: readonly number[]): number {
-  const { m: slope, b: intercept } = linearRegression(falls.map((at, i) => [i, at]));
-  return Math.sqrt(falls.reduce((sum, at, i) => sum + (at - intercept - slope * i) ** 2, 0) / (falls.length - 2));
+/** Root mean square distance of the falls from a clock's even row, samples (least squares); one that was missed is no stray. */
+function strayFromClock(falls: readonly number[], period: number): number {
+  const placed: [number, number][] = [];
+  for (const at of falls) {
+    const last = placed.at(-1);
+    const cycles = last ? Math.round((at - last[1]) / period) : 0;
+    if (!last || cycles > 0) placed.push([(last?.[0] ?? 0) + cycles, at]);
+  }
+  const { m: slope, b: intercept } = linearRegression(placed);
+  const squares = placed.reduce((sum, [cycle, at]) => sum + (at - intercept - slope * cycle) ** 2, 0);
+  return Math.sqrt(squares / (placed.length - 2));
 }
 
 /** Share of what is left of the live stretches without their smooth course that is the same in every cycle. */

@@ -13,6 +13,8 @@ export interface Stretch {
   readonly recurring: number;
   /** What reached too far was cut off, so that the current goes by jumps. */
   readonly isCut: boolean;
+  /** 1 where a gap was bridged, and the sample says nothing. */
+  readonly gaps?: Uint8Array;
 }
 
 /** A spectral line that was followed through a stretch, and how the current along it is like itself. */
@@ -45,7 +47,7 @@ export interface Reading {
 }
 
 /** Peak to peak of a line as a share of the draw: sound humps are a small part, deeper ones are notches. */
-const HIGHEST_HUMP = 0.2;
+export const HIGHEST_HUMP = 0.2;
 export const DEEPEST_HUMP = 0.4;
 const MOST_CYCLES = 26;
 /** Enough to count 26 humps in a pattern. */

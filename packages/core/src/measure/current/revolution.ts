@@ -73,7 +73,7 @@ const FEWEST_TURNS = 8;
  * @returns why not, when no line stands out, or deep notches leave it open what is a turn
  */
 export function findRevolution(stretch: Stretch, known: KnownCount): Revolution | Untold {
-  const { samples, sampleRateHz, isCut } = stretch;
+  const { samples, sampleRateHz, isCut, gaps } = stretch;
   const segment = Math.min(samples.length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
   const lines = findLines(spectrum, LOWEST_LINE_HZ, Math.min(HIGHEST_LINE_HZ, 0.47 * sampleRateHz), 400)
@@ -87,7 +87,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   }
   const share = humpShare(trackOf(samples, sampleRateHz, lines[0]), samples);
   const folded = foldedShare(lines, sampleRateHz, isCut || share > DEEPEST_HUMP);
-  const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded));
+  const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded, gaps));
   const best = bestFollowed(followed) ?? followed[0];
   const read = weighReadings(stretch, best, best === followed[0] ? share : 1, known);
   const agreed = read.findIndex(({ humps, confidence }) => humps === known.likelyHumps && confidence >= RULED_OUT);
@@ -178,7 +178,13 @@ function trackOf(samples: Float32Array, sampleRateHz: number, { hz }: Line): Pha
   return trackPhase(samples, sampleRateHz, hz, COARSE_WINDOW_S * hz);
 }
 
-function follow(samples: Float32Array, sampleRateHz: number, line: Line, folded: number): Followed {
+function follow(
+  samples: Float32Array,
+  sampleRateHz: number,
+  line: Line,
+  folded: number,
+  gaps: Uint8Array | undefined,
+): Followed {
   const coarse = trackOf(samples, sampleRateHz, line);
   const hops = coarse.at.length;
   const lineHz =
@@ -188,7 +194,7 @@ function follow(samples: Float32Array, sampleRateHz: number, line: Line, folded:
   const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
   const track = long ? trackPhase(samples, sampleRateHz, lineHz, FINE_WINDOW_S * lineHz) : coarse;
   const order = toOrder(samples, track, POINTS_A_CYCLE);
-  const likeness = likenessOf(order, folded);
+  const likeness = likenessOf(order, folded, gaps && toOrder(gaps, track, POINTS_A_CYCLE).values);
   const top = likeness ? Math.max(...likeness.at.subarray(1)) : 0;
   return { line, lineHz, track, order, ...(likeness && { likeness }), top };
 }

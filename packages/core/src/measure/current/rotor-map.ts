@@ -37,6 +37,8 @@ const WEAK_SPREADS = 3.5;
 const NEVER_SOUND = 0.15;
 const OPEN_SHARE = 0.35;
 const TRIM = 0.1;
+/** No bar is blamed by fewer: a start's last swing or a single gap still shows in their average. */
+const FEWEST_TURNS = 8;
 
 /**
  * Averages the order signal over turns, cuts it at the troughs and judges each bar against the sound ones.
@@ -61,7 +63,7 @@ export function makeRotorMap(
   const turn = average.map((_, i) => average[(i + shift) % width]);
   const cells = cutCells(turn, perRevolution);
   const reference = referenceCell(cells);
-  const judged = cells.map((cell) => judgeCell(cell, reference, meanA));
+  const judged = cells.map((cell) => (turns < FEWEST_TURNS ? 'sound' : judgeCell(cell, reference, meanA)));
   settleNeighbours(cells, judged, reference, humpS);
   const bars = mergeToBars(cells, judged, reference, meanA, barCount);
   const sound = cells.filter((_, i) => judged[i] === 'sound');

@@ -46,7 +46,7 @@ export function measureLine(
     const hz = local.length > 0 ? local.reduce((sum, of) => sum + of, 0) / local.length : aboutHz;
     return { hz, halfWidthHz: UNKNOWN_SHARE * hz, track };
   }
-  const mean = meanToTheEdges(local, track, samples.length);
+  const mean = meanToTheEdges(local, track, samples.length, afterStart);
   const settling = afterStart ? settlingDoubt(local) : 0;
   return { hz: mean.hz, halfWidthHz: Math.hypot(mean.halfWidthHz, settling), track };
 }
@@ -82,6 +82,7 @@ function meanToTheEdges(
   local: readonly number[],
   track: PhaseTrack,
   length: number,
+  afterStart: boolean,
 ): Pick<LineSpeed, 'hz' | 'halfWidthHz'> {
   const hop = track.at[1] - track.at[0];
   const head = track.at[0] / hop;
@@ -95,11 +96,11 @@ function meanToTheEdges(
   const before = misses([...local].reverse(), reach);
   if (after.length < FEWEST_HOPS) return { hz, halfWidthHz: UNKNOWN_SHARE * hz };
   const usual = Math.sqrt([...after, ...before].reduce((total, of) => total + of * of, 0) / (2 * after.length));
-  // What misses most beside an end (a start that still gathers speed) will miss as much beyond it.
-  const atEnd = (of: readonly number[]) => Math.max(usual, Math.abs(of[of.length - 1]));
+  // A start that still gathers speed misses most beside its end of the window, and will miss as much beyond it.
+  const atHead = afterStart ? Math.max(usual, Math.abs(before[before.length - 1])) : usual;
   // Neighbouring tries share most of their hops.
   const factor = student95(Math.max(1, after.length / reach));
-  return { hz, halfWidthHz: (factor * Math.hypot(atEnd(before), atEnd(after))) / hops };
+  return { hz, halfWidthHz: (factor * Math.hypot(atHead, usual)) / hops };
 }
 
 /** By how much a continuation over so many hops misses what really follows, at every place of a record. */

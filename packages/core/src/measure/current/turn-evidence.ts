@@ -30,17 +30,22 @@ const INDEPENDENT = 0.5;
  * stretch, so that no scatter shows it
  * @returns undefined when the record is too short for its own scatter to be known
  */
-export function likenessOf({ values, points, cycles }: OrderSignal, folded: number): Likeness | undefined {
+export function likenessOf(
+  { values, points, cycles }: OrderSignal,
+  folded: number,
+  gaps?: Float64Array,
+): Likeness | undefined {
   const lags = Math.min(MOST_LAGS, Math.floor(0.6 * cycles));
   const rows = cycles - lags;
   const blocks = Math.min(BLOCKS, Math.floor(rows / 3));
   if (lags < 6 || blocks < FEWEST_BLOCKS) return undefined;
   const slow = movingAverage(values, Math.round((LONGEST_TURN * points) / 1.5));
-  const x = values.map((value, i) => value - slow[i]);
+  const seen = values.map((_, i) => (gaps && gaps[i] !== 0 ? 0 : 1));
+  const x = values.map((value, i) => seen[i] * (value - slow[i]));
   const table = Array.from({ length: blocks }, (_, b) => {
     const from = Math.floor((rows * b) / blocks) * points;
     const to = Math.floor((rows * (b + 1)) / blocks) * points;
-    return Float64Array.from({ length: lags + 1 }, (_unused, lag) => correlation(x, from, to, lag * points));
+    return Float64Array.from({ length: lags + 1 }, (_unused, lag) => correlation(x, seen, from, to, lag * points));
   });
   const at = new Float64Array(lags + 1);
   for (const row of table) row.forEach((value, lag) => (at[lag] += value / blocks));
@@ -55,7 +60,7 @@ export function likenessOf({ values, points, cycles }: OrderSignal, folded: numb
   return { at, error: Math.hypot(Math.sqrt(variance / blocks), folded) + 1e-9 };
 }
 
-function correlation(x: Float64Array, from: number, to: number, shift: number): number {
+function correlation(x: Float64Array, seen: Float64Array, from: number, to: number, shift: number): number {
   let product = 0;
   let own = 0;
   let other = 0;
@@ -63,8 +68,8 @@ function correlation(x: Float64Array, from: number, to: number, shift: number): 
     const a = x[i];
     const b = x[i + shift];
     product += a * b;
-    own += a * a;
-    other += b * b;
+    own += a * a * seen[i + shift];
+    other += b * b * seen[i];
   }
   return product / Math.sqrt(own * other + 1e-30);
 }

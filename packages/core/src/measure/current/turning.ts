@@ -1,8 +1,9 @@
 import { median, quantile } from '../../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
+import { bridgeGaps, comeBack } from './gaps.js';
 import { removeMains } from '../../signal/mains.js';
 import { toOrder } from './order.js';
-import type { KnownCount } from './readings.js';
+import { HIGHEST_HUMP, type KnownCount, type Stretch } from './readings.js';
 import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { roundingShare } from '../../signal/rounding.js';
@@ -28,6 +29,10 @@ const MOST_SCATTER = 0.05;
 const SURE = 0.6;
 /** Of the samples: with fewer cut off the current goes on without jumps. */
 const CUT_SHARE = 0.05;
+/** Of the samples: fewer say little of the rest. */
+const GAP_SHARE = 0.005;
+/** So many samples show a distribution well enough. */
+const LOOKED_AT = 32_768;
 /** Points a turn of the map: enough to place notches within a hump, whatever line was followed. */
 const MAP_POINTS = 192;
 
@@ -42,17 +47,19 @@ export function measureTurning(
   const noiseA = quietNoiseA ?? fastNoise(current);
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
-  const look = (samples: Float32Array, isCut: boolean) => {
+  const middle = current.subarray(from, from + length);
+  const look: Look = ({ samples, isCut, gaps }, whole) => {
     removeMains(samples, sampleRateHz);
     const recurring = roundingShare(samples, stepA, noiseA);
-    return findRevolution({ samples, sampleRateHz, recurring, isCut }, known);
+    return {
+      whole,
+      revolution: findRevolution({ samples, sampleRateHz, recurring, isCut, ...(gaps && { gaps }) }, known),
+    };
   };
-  const found = look(fenced.slice(from, from + length), false);
-  // Gaps at random drown the humps: what is left of the current above them may still tell.
-  const isSure = !('untold' in found) && found.confidence >= SURE;
-  const revolution = isSure ? found : likelier(found, lookAbove(current.subarray(from, from + length), look));
+  const first = look({ samples: fenced.slice(from, from + length), isCut: false }, () => fenced);
+  const { whole, revolution } = lookAgain(first, current, middle, look);
   if ('untold' in revolution) return revolution;
-  const line = measureLine(fenced, sampleRateHz, revolution.lineHz, revolution.linePerRevolution, afterStart);
+  const line = measureLine(whole(), sampleRateHz, revolution.lineHz, revolution.linePerRevolution, afterStart);
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
     return {
       untold:
@@ -60,7 +67,7 @@ export function measureTurning(
     };
   }
   const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);
-  const order = toOrder(current.subarray(from, from + length), revolution.track, points);
+  const order = toOrder(middle, revolution.track, points);
   const { linePerRevolution, perRevolution } = revolution;
   const humpS = linePerRevolution / line.hz / perRevolution;
   const isGiven = known.bars !== undefined && humpsForBars(known.bars) === perRevolution;
@@ -69,22 +76,47 @@ export function measureTurning(
   return { revolution, line, noiseA, ...(map && { map }) };
 }
 
-function likelier(a: Revolution | Untold, b: Revolution | Untold): Revolution | Untold {
-  if ('untold' in b) return a;
-  return 'untold' in a || b.confidence > a.confidence ? b : a;
+/** What a look at the middle of a current found, and the whole current looked at like that. */
+interface Seen {
+  readonly whole: () => Float32Array;
+  readonly revolution: Revolution | Untold;
 }
 
-/** Looks at what is left after cutting off below the median by twice what the better half of the samples lie above it. */
-function lookAbove(
-  current: Float32Array,
-  look: (samples: Float32Array, isCut: boolean) => Revolution | Untold,
-): Revolution | Untold {
-  const few = thin(current, 32_768);
+type Look = (view: Pick<Stretch, 'samples' | 'isCut' | 'gaps'>, whole: () => Float32Array) => Seen;
+
+/**
+ * Gaps drown the humps. What the better half of the samples lie above the median, twice that below it is cut off; and where
+ * gaps don't come back with the rotor, they are left out altogether. The likeliest turn of all looks is taken.
+ */
+function lookAgain(first: Seen, current: Float32Array, middle: Float32Array, look: Look): Seen {
+  const few = thin(middle, LOOKED_AT);
   const level = median(few);
   const most = 2 * (quantile(few, 0.95) - level);
-  const isCut = few.filter((value) => Math.abs(value - level) > most).length > CUT_SHARE * few.length;
-  return look(
-    current.map((value) => Math.max(level - most, Math.min(level + most, value))),
-    isCut,
-  );
+  const floor = level - Math.max(most, HIGHEST_HUMP * Math.abs(level));
+  const shareOf = (isSuch: (value: number) => boolean) => few.filter(isSuch).length / few.length;
+  const hasGaps = shareOf((value) => value < floor) > GAP_SHARE;
+  const isSure = confidenceOf(first) >= SURE;
+  if (isSure && !hasGaps) return first;
+  const isCut = shareOf((value) => Math.abs(value - level) > most) > CUT_SHARE;
+  const cutOff = (all: Float32Array) => all.map((value) => Math.max(level - most, Math.min(level + most, value)));
+  const best = isSure
+    ? first
+    : likelier(
+        first,
+        look({ samples: cutOff(middle), isCut }, () => cutOff(current)),
+      );
+  if (!hasGaps) return best;
+  const { samples, gaps } = bridgeGaps(middle, floor, level);
+  const isRotors = ({ revolution }: Seen) => !('untold' in revolution) && comeBack(gaps, revolution.track);
+  if (isRotors(best)) return best;
+  const between = look({ samples, isCut: false, gaps }, () => bridgeGaps(current, floor, level).samples);
+  return isRotors(between) ? best : likelier(best, between);
+}
+
+function confidenceOf({ revolution }: Seen): number {
+  return 'untold' in revolution ? 0 : revolution.confidence;
+}
+
+function likelier(a: Seen, b: Seen): Seen {
+  return confidenceOf(b) > confidenceOf(a) ? b : a;
 }

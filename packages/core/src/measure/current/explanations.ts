@@ -1,0 +1,312 @@
+import type { Blocks } from '../../signal/blocks.js';
+import { median, quantile } from '../../signal/levels.js';
+import { rangesWhere, slidingRange, type Range } from '../../signal/ranges.js';
+import type { Floor } from './floor.js';
+
+/** What one explanation of a record claims (docs/measuring.md, "Zero, sign and off"). */
+export interface Explanation {
+  readonly zero: number;
+  readonly sign: 1 | -1;
+  /** Draw of the running pump, A; 0 where it never runs. */
+  readonly draw: number;
+  /** Whether a block of samples is off. */
+  readonly off: readonly boolean[];
+  /** The off is flatter than what runs. */
+  readonly isCalm?: boolean;
+  /** The pump is never off, but its current falls to nothing again and again. */
+  readonly floor?: Floor;
+  readonly logOdds: number;
+}
+
+/** Flat: within this share of the record's whole range. */
+const FLAT_SHARE = 0.1;
+/** What is this near to the zero, as a share of the draw, is off. */
+const OFF_SHARE = 0.12;
+/** A clamp that wasn't zeroed is off by some tenths of an ampere (common practice, no published source). */
+const ZERO_SCALE_A = 0.3;
+/** Pumps draw 5 A, give or take a factor of two and a half (common practice, no published source). */
+const USUAL_DRAW_A = 5;
+const DRAW_SPREAD = 0.9;
+/** One clamp in ten is fitted backwards. */
+const BACKWARDS = 0.1;
+/** A running pump without any ripple is as rare as this; so is an off that is as lively as the running pump. */
+const RARE = 0.01;
+/** Livelier than this share of the running current is no off. */
+const LIVELY = 0.7;
+/** Share of a running pump's samples that may lie on the wrong side of zero. */
+const WRONG_SIDE = 0.02;
+const LEAST_DRAW_A = 0.1;
+/** A clamp's own zero may wander so far within a record (common practice, no published source). */
+const DRIFT_A = 0.3;
+/** Levels that differ by less than so many of their own errors are one level. */
+const STILL = 10;
+
+/** @param views the record's course with and without the mains */
+export function explain(
+  views: readonly Blocks[],
+  aTurn: number,
+  { zeroStated, ...record }: Readonly<Record<'zeroStated' | 'hasFloor' | 'isFast', boolean>>,
+): Explanation[] {
+  const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, aTurn) }));
+  const byLevel = seen.flatMap(({ blocks, flat, tolerance }) => {
+    const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
+    return levels.flatMap((zero) => explainBy(zero, blocks, flat, aTurn, zeroStated));
+  });
+  const hasCalmOff = byLevel.some(({ isCalm }) => isCalm);
+  const rests = seen.some(({ blocks, flat }) => restsLow(blocks.mean, flat));
+  return [
+    ...byLevel,
+    ...seen.flatMap(({ blocks, range, noise }) => [
+      // Nothing of the record is off: the file's own zero has to do.
+      ...(rests ? [] : allOn(blocks, aTurn, { ...record, isStill: range < STILL * noise, hasCalmOff }, zeroStated)),
+      nothingFlows(blocks, range, noise, zeroStated),
+    ]),
+  ];
+}
+
+function flatness(blocks: Blocks, aTurn: number) {
+  const { mean } = blocks;
+  const range = quantile(mean, 0.99) - quantile(mean, 0.01);
+  const noise = quantile(blocks.deviation, 0.1) / Math.sqrt(blocks.size);
+  const tolerance = Math.max(FLAT_SHARE * range, 6 * noise);
+  return { range, noise, tolerance, flat: flatBlocks(mean, aTurn, tolerance) };
+}
+
+/** Blocks of stretches, longer than any turn, that stay within `tolerance`. */
+function flatBlocks(mean: Float64Array, aTurn: number, tolerance: number): boolean[] {
+  const flat = Array.from(mean, () => false);
+  const width = Math.min(aTurn, mean.length);
+  slidingRange(mean, width).forEach((range, from) => {
+    if (range <= tolerance) flat.fill(true, from, from + width);
+  });
+  return flat;
+}
+
+/** Levels at which something is flat for a turn and more, and those at which the record begins and ends. */
+function candidateZeros(mean: Float64Array, flat: readonly boolean[], aTurn: number, apart: number): number[] {
+  const few = Math.max(2, Math.min(5, Math.floor(mean.length / 40)));
+  const levels: number[] = [];
+  for (const { from, to } of rangesWhere(flat)) {
+    // Neighbouring stretches may be flat at levels of their own.
+    for (let at = from; at < to; at += aTurn) levels.push(median(mean.subarray(at, Math.min(to, at + aTurn))));
+  }
+  levels.push(median(mean.subarray(0, few)), median(mean.subarray(mean.length - few)));
+  const kept: number[] = [];
+  for (const level of levels) if (kept.every((other) => Math.abs(level - other) > apart / 4)) kept.push(level);
+  return kept;
+}
+
+/** The record as a pump that is off at `zero` and runs at one side of it; empty where that can't be. */
+function explainBy(
+  zero: number,
+  { mean, deviation }: Blocks,
+  flat: readonly boolean[],
+  aTurn: number,
+  zeroStated: boolean,
+): Explanation[] {
+  const away = Array.from(mean, (value) => value - zero);
+  const farthest = quantile(away.map(Math.abs), 0.9);
+  if (!(farthest > LEAST_DRAW_A)) return [];
+  // Half the usual share at first: the draw isn't known yet.
+  const rough = away.filter((value) => Math.abs(value) > OFF_SHARE * farthest);
+  if (rough.length < 3) return [];
+  const draw = Math.abs(median(rough));
+  const sign = median(rough) < 0 ? -1 : 1;
+  const near = away.map((value) => Math.abs(value) <= OFF_SHARE * draw);
+  const off = stretchesOfOff(near, flat, aTurn);
+  const on = away.filter((_, i) => !off[i]);
+  if (!off.includes(true) || on.length < 3) return [];
+  const backwards = on.filter((value) => sign * value < -OFF_SHARE * draw).length / on.length;
+  if (backwards > WRONG_SIDE) return [];
+  const offActivity = median(Array.from(deviation).filter((_, i) => off[i]));
+  const onActivity = median(Array.from(deviation).filter((_, i) => !off[i]));
+  const calm = offActivity < LIVELY * onActivity;
+  if (calm && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn)) return [];
+  const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
+  return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
+}
+
+/** A rotor that stands draws at least so many times its running current. */
+const STALLED = 1.4;
+/** Share of a turn's blocks that spikes and coarse steps may stir up although it is calm. */
+const MOSTLY = 0.8;
+/** Share of what is claimed as running that must be calm for a rotor that never turned. */
+const ALWAYS = 0.8;
+
+/**
+ * Whether something claimed as running is as calm as the off for longer than a turn, and draws no more than the running pump:
+ * neither a rotor that turns nor one that stands. So looks an input that forgets its level: head and tail are both off.
+ */
+function hasCalmRun(
+  away: ArrayLike<number>,
+  deviation: Float64Array,
+  off: readonly boolean[],
+  signedDraw: number,
+  calmBelow: number,
+  aTurn: number,
+): boolean {
+  const isStill = (i: number) => i >= 0 && !off[i] && deviation[i] < calmBelow;
+  const still = off.filter((_, i) => isStill(i)).length;
+  // All of it, from the first to the last: a rotor that never turned.
+  if (still > ALWAYS * off.filter((isOff) => !isOff).length) return false;
+  let calm = 0;
+  const isCalm = (i: number) => isStill(i) && away[i] / signedDraw < STALLED;
+  for (let i = 0; i < away.length; i++) {
+    calm += (isCalm(i) ? 1 : 0) - (isCalm(i - aTurn) ? 1 : 0);
+    if (calm >= MOSTLY * aTurn) return true;
+  }
+  return false;
+}
+
+/**
+ * Off is longer than any turn and flat. At the record's edges it may be shorter, if it is longer than whatever comes near
+ * zero within the run: dead stretches of a turn come back, an off doesn't.
+ */
+function stretchesOfOff(near: readonly boolean[], flat: readonly boolean[], aTurn: number): boolean[] {
+  const off = near.map(() => false);
+  const stretches = rangesWhere(near);
+  const isLong = ({ from, to }: Range) => {
+    let flatBlocks = 0;
+    for (let i = from; i < to; i++) if (flat[i]) flatBlocks++;
+    return to - from >= aTurn && flatBlocks >= 0.5 * (to - from);
+  };
+  const inside = stretches.filter((stretch) => !isLong(stretch) && stretch.from > 0 && stretch.to < near.length);
+  const longestInside = inside.reduce((most, { from, to }) => Math.max(most, to - from), 0);
+  for (const stretch of stretches) {
+    const edge = stretch.from === 0 || stretch.to === near.length;
+    const length = stretch.to - stretch.from;
+    if (isLong(stretch) || (edge && length >= 2 && length > 2 * longestInside))
+      off.fill(true, stretch.from, stretch.to);
+  }
+  return off;
+}
+
+/** Of the usual activity: what is calmer no longer has humps in it. */
+const CALM = 0.5;
+
+/**
+ * Whether a record that never shows the pump off is far calmer than usual for longer than a turn, at no more than its draw:
+ * that is an off at a level which the input forgot. Not asked of slow records, in which humps may fold to a slow beat.
+ */
+function forgetsItsLevel(mean: Float64Array, deviation: Float64Array, signedDraw: number, aTurn: number): boolean {
+  const [calmest, usual] = [quantile(deviation, 0.05), median(deviation)];
+  const never = Array.from(mean, () => false);
+  return calmest < CALM * usual && hasCalmRun(mean, deviation, never, signedDraw, Math.sqrt(calmest * usual), aTurn);
+}
+
+/** Longer than a turn at less than half its draw, and flat: no running pump. */
+function restsLow(mean: Float64Array, flat: readonly boolean[]): boolean {
+  const level = median(mean);
+  return mean.some((value, i) => flat[i] && value / level < 0.5);
+}
+
+/** The pump runs all through. */
+function allOn(
+  { mean, deviation }: Blocks,
+  aTurn: number,
+  {
+    isStill,
+    hasCalmOff,
+    hasFloor,
+    isFast,
+  }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor' | 'isFast', boolean>>,
+  zeroStated: boolean,
+): Explanation[] {
+  const level = median(mean);
+  const draw = Math.abs(level);
+  if (!(draw > LEAST_DRAW_A)) return [];
+  const sign = level < 0 ? -1 : 1;
+  const backwards = Array.from(mean).filter((value) => sign * value < -OFF_SHARE * draw).length / mean.length;
+  if (backwards > WRONG_SIDE && zeroStated) return [];
+  if (throwsUp(mean, sign * draw)) return [];
+  if (isFast && forgetsItsLevel(mean, deviation, sign * draw, aTurn)) return [];
+  const off = Array.from(mean, () => false);
+  // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
+  const still = isStill ? Math.log(RARE) : 0;
+  // Nor does a running pump explain why the record begins or ends with something flat, or why it rests on one level again and again.
+  const unexplained = (hasCalmOff ? Math.log(RARE) : 0) + (hasFloor ? Math.log(RARE) : 0);
+  return [
+    {
+      zero: 0,
+      sign,
+      draw,
+      off,
+      logOdds:
+        drawLog(draw) +
+        signLog(sign) +
+        still +
+        unexplained +
+        Math.log(RARE) +
+        (backwards > WRONG_SIDE ? Math.log(RARE) : 0),
+    },
+  ];
+}
+
+/**
+ * What the current falls to again and again is nothing, and what rests there for longer than a turn is off. Only where
+ * nothing else says so.
+ */
+export function onFloors(
+  floors: readonly Floor[],
+  blocks: Blocks,
+  aTurn: number,
+  others: readonly Explanation[],
+): Explanation[] {
+  if (floors.length === 0) return [];
+  const { flat } = flatness(blocks, aTurn);
+  const hasCalmOff = others.some(({ isCalm }) => isCalm);
+  const rare = Math.log(RARE) * (hasCalmOff ? 1 : 0.5);
+  return floors
+    .filter((floor) => !others.some((other) => agrees(other, floor)) && !restsElsewhere(floor, blocks.mean, flat))
+    .map((floor): Explanation => {
+      const { level: zero, sign, draw } = floor;
+      const near = Array.from(blocks.mean, (value) => Math.abs(value - zero) <= OFF_SHARE * draw);
+      const logOdds = zeroLog(zero, false) + drawLog(draw) + signLog(sign) + rare;
+      return { zero, sign, draw, off: stretchesOfOff(near, flat, aTurn), floor, logOdds };
+    });
+}
+
+function agrees({ zero, sign, off }: Explanation, floor: Floor): boolean {
+  return sign === floor.sign && off.includes(true) && Math.abs(zero - floor.level) < OFF_SHARE * floor.draw;
+}
+
+/** A current that falls to nothing in every turn or cycle is nowhere else flat for longer than any of them. */
+function restsElsewhere({ level, draw }: Floor, mean: Float64Array, flat: readonly boolean[]): boolean {
+  return mean.some((value, i) => flat[i] && Math.abs(value - level) > 0.5 * draw);
+}
+
+/** So far above its level a run's current is thrown, so often and each time so shortly, only if it isn't the current. */
+const THROWN = 2.5;
+const OFTEN = 6;
+const SHORT_BLOCKS = 30;
+
+/** Whether the current jumps up for moments, again and again: no motor does that, while notches seen upside down look so. */
+function throwsUp(mean: Float64Array, signedDraw: number): boolean {
+  const jumps = rangesWhere(Array.from(mean, (value) => value / signedDraw > THROWN));
+  return jumps.filter(({ from, to }) => to - from < SHORT_BLOCKS).length >= OFTEN;
+}
+
+function nothingFlows({ mean }: Blocks, range: number, noise: number, zeroStated: boolean): Explanation {
+  const level = median(mean);
+  // Humps, notches and starts move the level: what moves by more than the noise is no open circuit.
+  const moves = Math.max(0, range - 8 * noise - DRIFT_A) / LEAST_DRAW_A;
+  const logOdds =
+    zeroLog(level, false) -
+    Math.min(40, moves * moves) +
+    Math.log(RARE) +
+    (zeroStated && Math.abs(level) > DRIFT_A ? -10 : 0);
+  return { zero: zeroStated ? 0 : level, sign: 1, draw: 0, off: Array.from(mean, () => true), logOdds };
+}
+
+/** Student's t of three degrees: most clamps are near zero, some are far off. */
+function zeroLog(zero: number, zeroStated: boolean): number {
+  return zeroStated ? 0 : -2 * Math.log1p((zero / ZERO_SCALE_A) ** 2 / 3);
+}
+
+function drawLog(draw: number): number {
+  return -0.5 * (Math.log(draw / USUAL_DRAW_A) / DRAW_SPREAD) ** 2;
+}
+
+function signLog(sign: 1 | -1): number {
+  return Math.log(sign < 0 ? BACKWARDS : 1 - BACKWARDS);
+}
