@@ -43,9 +43,6 @@ const PROJECTS = [
   'e2e/tsconfig.json',
   'scripts/tsconfig.json',
 ];
-// Lint takes as long as all the others together.
-await Promise.all([check('lint', 'eslint', ['.', '--max-warnings', '0']), otherChecks()]);
-
 async function otherChecks() {
   await check('formatting', 'prettier', ['--check', '--log-level', 'warn', '.']);
   await checkScript('page of numbers', join(ROOT, 'scripts/numbers.mjs'), ['--check']);
@@ -53,23 +50,40 @@ async function otherChecks() {
   for (const project of PROJECTS) await check(`types of ${project}`, 'tsc', ['-p', project]);
 }
 
-/** What starts databases has the machine to itself: two at once would take one port. So has what measures time. */
-const ALONE = 'scripts/test/(start|backup|database-kills)|test/trials/load';
+/** What starts databases of its own: by turns, since two at once would take one port. */
+const DATABASES = 'scripts/test/(start|backup|database-kills)';
+/** What measures time has the machine to itself. */
+const TIMED = 'test/trials/load';
 
 // Each run starts from an empty database.
 await claim('test', 'a test run');
 await removeMariaDb('test');
 const database = await startMariaDb('test', 'jarro%');
 const urlOf = (name) => database.url.replace(/jarro$/, name);
+const copy = join(STATE, 'e2e-shop.sql.gz');
+const sealKey = randomBytes(32).toString('hex');
 try {
-  await jest('jest', ['--maxWorkers=2', '--testPathIgnorePatterns', ALONE, '/node_modules/']);
-  await jest('jest-alone', ['--runInBand', '--testPathPatterns', ALONE]);
+  // Lint takes as long as all the others together.
+  await Promise.all([check('lint', 'eslint', ['.', '--max-warnings', '0']), otherChecks(), makeDemo()]);
+  await Promise.all([
+    jest('jest', ['--maxWorkers=2', '--testPathIgnorePatterns', DATABASES, TIMED, '/node_modules/']),
+    jest('jest-databases', ['--runInBand', '--testPathPatterns', DATABASES]),
+  ]);
+  await jest('jest-timed', ['--runInBand', '--testPathPatterns', TIMED]);
   await playwright();
 } finally {
   await database.stop();
 }
 say(`${totals.passed} passed, ${totals.failed} failed`);
 process.exitCode = totals.failed === 0 && totals.passed > 0 ? 0 : 1;
+
+/** The demo's shop, made once and copied for each test that works in it. */
+async function makeDemo() {
+  const shop = { JARRO_DATABASE_URL: urlOf('jarro'), JARRO_DEMO: '1', JARRO_SEAL_KEY: sealKey };
+  rmSync(copy, { force: true });
+  (await startServers(1, shop)).stop();
+  await dump(urlOf('jarro'), copy);
+}
 
 /** @param {string} name of the report @param {string[]} which suites, and how */
 async function jest(name, which) {
@@ -80,6 +94,8 @@ async function jest(name, which) {
     ...GIVES_BACK,
     ...process.env,
     JARRO_TEST_DATABASE_URL: urlOf('jarro_unit'),
+    JARRO_TEST_DUMP: copy,
+    JARRO_TEST_SEAL_KEY: sealKey,
     // Worker threads run the built code: Jest's transforms don't reach them.
     JARRO_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/work/thread.cjs')).href,
     JARRO_LOG: 'silent',
@@ -93,23 +109,14 @@ async function jest(name, which) {
 
 /**
  * The interface, two files at a time, each on a shop of its own with two servers by turns: what one of them kept to
- * itself would be missing at the other. The demo is made once and copied for each file.
+ * itself would be missing at the other.
  */
 async function playwright() {
-  const shop = {
-    JARRO_DATABASE_URL: urlOf('jarro'),
-    JARRO_DEMO: '1',
-    JARRO_SEAL_KEY: randomBytes(32).toString('hex'),
-  };
-  const copy = join(STATE, 'e2e-shop.sql.gz');
-  rmSync(copy, { force: true });
-  (await startServers(1, shop)).stop();
-  await dump(urlOf('jarro'), copy);
   const report = join(STATE, 'playwright.json');
   rmSync(report, { force: true });
   const env = {
     ...process.env,
-    JARRO_SEAL_KEY: shop.JARRO_SEAL_KEY,
+    JARRO_SEAL_KEY: sealKey,
     JARRO_TEST_DATABASE_URL: urlOf('jarro'),
     JARRO_TEST_DUMP: copy,
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,

@@ -8,6 +8,7 @@ import {
   openCase,
   readVolts,
   startServer,
+  TEST_SEAL_KEY,
   upload,
   type Agent,
   type TestServer,
@@ -134,7 +135,7 @@ describe('whoever changes in the database', () => {
 it('says of a signature made with another key what to do', async () => {
   await source.query('UPDATE case_seals SET keyId = ? WHERE caseId = ?', [sealKey('ab'.repeat(32)).id, ids.case]);
   expect((await verify()).problems).toEqual([expect.stringMatching(/another key .* Put the right key back/)]);
-  await source.query('UPDATE case_seals SET keyId = ? WHERE caseId = ?', [sealKey('5e'.repeat(32)).id, ids.case]);
+  await source.query('UPDATE case_seals SET keyId = ? WHERE caseId = ?', [sealKey(TEST_SEAL_KEY).id, ids.case]);
 });
 
 it('shows on the case itself that its end was cut, without anybody asking', async () => {

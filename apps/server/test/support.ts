@@ -1,3 +1,6 @@
+import { execFile } from 'node:child_process';
+import { resolve } from 'node:path';
+import { promisify } from 'node:util';
 import { createConnection } from 'mysql2/promise';
 import type { INestApplication } from '@nestjs/common';
 import request from 'supertest';
@@ -25,7 +28,7 @@ export interface TestServer {
 }
 
 /** The same for every test's server, as it is for the processes on one database. */
-export const TEST_SEAL_KEY = '5e'.repeat(32);
+export const TEST_SEAL_KEY = process.env.JARRO_TEST_SEAL_KEY ?? '5e'.repeat(32);
 
 /** `npm run trials` runs the same tests for longer. */
 export const LONG = process.env.JARRO_TRIALS === 'long';
@@ -59,12 +62,21 @@ export async function emptyDatabase(name: string, dump?: string): Promise<URL> {
   return url;
 }
 
+/** Fills a database as the scripts do, which are modules that a test's sandbox can't take in. */
+async function loadCopy(url: URL, file: string): Promise<void> {
+  const script = "import { load } from './scripts/lib/dump.mjs'; await load(...process.argv.slice(1));";
+  const cwd = resolve(__dirname, '../../..');
+  await promisify(execFile)(process.execPath, ['--input-type=module', '--eval', script, url.href, file], { cwd });
+}
+
 /** The whole application with the demo workshop, on an empty database of its own. */
 export async function startServer(
   name: string,
   { uploadLimitMib = 2, databasePort, fill = 'demo', keep = false, ...more }: Partial<Settings> = {},
 ): Promise<TestServer> {
   const url = keep ? databaseUrl(name) : await emptyDatabase(name);
+  // The demo takes its time to be made: where it lies ready, a copy does as well.
+  if (fill === 'demo' && process.env.JARRO_TEST_DUMP) await loadCopy(url, process.env.JARRO_TEST_DUMP);
   if (databasePort !== undefined) url.port = String(databasePort);
   const app = await createApp({
     databaseUrl: url.href,

@@ -150,7 +150,7 @@ describe('a case, whatever was entered', () => {
         const sum = here.families.reduce((total, { probability }) => total + probability, 0);
         expect(sum).toBeCloseTo(1, 9);
       }),
-      { numRuns: 40, endOnFailure: true },
+      { numRuns: 25, endOnFailure: true },
     );
   });
 });

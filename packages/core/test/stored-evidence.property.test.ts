@@ -191,6 +191,6 @@ it('any evidence that was once accepted opens, is judged, weighed and written', 
       expect(total).toBeCloseTo(1, 6);
       JSON.stringify(writeCase('any', held, DEFAULT_HOUSE_RULES));
     }),
-    { numRuns: 60, endOnFailure: true, seed: 20_261_126 },
+    { numRuns: 30, endOnFailure: true, seed: 20_261_126 },
   );
 });
