@@ -32,9 +32,11 @@ const BACKWARDS = 0.1;
 /** A running pump without any ripple is as rare as this; so is an off that is as lively as the running pump. */
 const RARE = 0.01;
 /** Livelier than this share of the running current is no off. */
-const LIVELY = 0.7;
+const LIVELY = 0.8;
 /** Share of a running pump's samples that may lie on the wrong side of zero. */
 const WRONG_SIDE = 0.02;
+/** Spikes and a switch's swings are over in so much of the longest turn (10 ms); what lies there for longer flows. */
+const SHORT_OF_A_TURN = 0.25;
 const LEAST_DRAW_A = 0.1;
 /** A clamp's own zero may wander so far within a record (common practice, no published source). */
 const DRIFT_A = 0.3;
@@ -116,8 +118,9 @@ function explainBy(
   const off = stretchesOfOff(near, flat, aTurn);
   const on = away.filter((_, i) => !off[i]);
   if (!off.includes(true) || on.length < 3) return [];
-  const backwards = on.filter((value) => sign * value < -OFF_SHARE * draw).length / on.length;
-  if (backwards > WRONG_SIDE) return [];
+  const backwards = away.map((value, i) => !off[i] && sign * value < -OFF_SHARE * draw);
+  if (backwards.filter(Boolean).length > WRONG_SIDE * on.length) return [];
+  if (rangesWhere(backwards).some(({ from, to }) => to - from > SHORT_OF_A_TURN * aTurn)) return [];
   const offActivity = median(Array.from(deviation).filter((_, i) => off[i]));
   const onActivity = median(Array.from(deviation).filter((_, i) => !off[i]));
   const calm = offActivity < LIVELY * onActivity;
