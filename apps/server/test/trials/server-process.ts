@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { DEMO_PASSWORD } from '../../src/demo/scenario.js';
 import { TEST_SEAL_KEY } from '../support.js';
 
@@ -17,6 +18,8 @@ export interface ServerProcess {
   ended(): number | null;
   /** The most memory it ever held, bytes (VmHWM, proc(5)). */
   peakBytes(): number;
+  /** How long its event loop was held, each time that it said so since the last call, ms. */
+  holdsMs(): number[];
 }
 
 const START_LIMIT_MS = 180_000;
@@ -29,11 +32,16 @@ export async function startProcess(databaseUrl: string, env: Record<string, stri
       NODE_ENV: 'production',
       JARRO_DATABASE_URL: databaseUrl,
       JARRO_PORT: String(port),
-      JARRO_LOG: 'fatal',
+      JARRO_LOG: 'warn',
       JARRO_SEAL_KEY: TEST_SEAL_KEY,
       ...env,
     },
-    stdio: ['ignore', 'ignore', 'inherit'],
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  let holds: number[] = [];
+  createInterface(child.stdout).on('line', (line) => {
+    const held = /"heldMs":(\d+)/.exec(line);
+    if (held) holds.push(Number(held[1]));
   });
   const gone = new Promise<void>((resolve) => child.once('exit', () => resolve()));
   const address = `http://127.0.0.1:${port}`;
@@ -59,6 +67,11 @@ export async function startProcess(databaseUrl: string, env: Record<string, stri
     peakBytes() {
       const status = readFileSync(`/proc/${child.pid}/status`, 'utf8');
       return Number(/VmHWM:\s+(\d+) kB/.exec(status)?.[1]) * 1024;
+    },
+    holdsMs() {
+      const said = holds;
+      holds = [];
+      return said;
     },
   };
 }

@@ -18,9 +18,15 @@ const COMES_BACK = 0.5;
  * Bridges every dip below a floor, from where it begins to fall to where it has risen again, so that what passes between
  * gaps can be followed without them.
  * @param level taken where the record begins or ends within a gap, A
+ * @param bridged where the result goes
  */
-export function bridgeGaps(current: Float32Array, floor: number, level: number): Bridged {
-  const bridged = current.slice();
+export function bridgeGaps(
+  current: Float32Array,
+  floor: number,
+  level: number,
+  bridged: Float32Array = new Float32Array(current.length),
+): Bridged {
+  bridged.set(current);
   const gaps = new Uint8Array(current.length);
   const last = current.length - 1;
   for (let i = 0; i <= last; i++) {

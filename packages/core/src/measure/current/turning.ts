@@ -98,18 +98,21 @@ function lookAgain(first: Seen, current: Float32Array, middle: Float32Array, loo
   const isSure = confidenceOf(first) >= SURE;
   if (isSure && !hasGaps) return first;
   const isCut = shareOf((value) => Math.abs(value - level) > most) > CUT_SHARE;
-  const cutOff = (all: Float32Array) => all.map((value) => Math.max(level - most, Math.min(level + most, value)));
-  const best = isSure
-    ? first
-    : likelier(
-        first,
-        look({ samples: cutOff(middle), isCut }, () => cutOff(current)),
-      );
+  const cut = (value: number) => Math.max(level - most, Math.min(level + most, value));
+  // Whichever is chosen takes the fenced signal's place: of a long record there is no room for one more.
+  const place = first.whole;
+  const wholeCut = () => {
+    const into = place();
+    for (let i = 0; i < into.length; i++) into[i] = cut(current[i]);
+    return into;
+  };
+  const best = isSure ? first : likelier(first, look({ samples: middle.map(cut), isCut }, wholeCut));
   if (!hasGaps) return best;
   const { samples, gaps } = bridgeGaps(middle, floor, level);
   const isRotors = ({ revolution }: Seen) => !('untold' in revolution) && comeBack(gaps, revolution.track);
   if (isRotors(best)) return best;
-  const between = look({ samples, isCut: false, gaps }, () => bridgeGaps(current, floor, level).samples);
+  const wholeBridged = () => bridgeGaps(current, floor, level, place()).samples;
+  const between = look({ samples, isCut: false, gaps }, wholeBridged);
   return isRotors(between) ? best : likelier(best, between);
 }
 
