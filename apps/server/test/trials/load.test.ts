@@ -21,8 +21,9 @@ beforeAll(async () => {
 });
 afterEach(() => {
   const holds = server.holdsMs();
+  if (holds.length > 0) process.stderr.write(`The event loop was held for ${holds.join(', ')} ms.\n`);
   // A busy machine holds anything; the trials run alone.
-  if (LONG) expect(holds).toEqual([]);
+  if (LONG) expect(Math.max(0, ...holds)).toBeLessThan(1000);
 });
 afterAll(() => server.stop());
 
@@ -92,7 +93,7 @@ it('answers for its health within a second while twelve upload and decide', asyn
   expect(Math.max(...waits)).toBeLessThan(1000);
 });
 
-it('holds 800 MB at most, whatever it is sent', async () => {
+it('holds 700 MB at most, whatever it is sent', async () => {
   const id = await openCase();
   const white = { width: 7200, height: 7200, channels: 3, background: '#fff' } as const;
   const picture = await sharp({ create: white }).png({ compressionLevel: 9 }).toBuffer();
@@ -119,7 +120,7 @@ it('holds 800 MB at most, whatever it is sent', async () => {
   await new Promise((resolve) => setTimeout(resolve, 200));
   const sent = await Promise.all(records.map(([name, bytes]) => uploadTo(id, name, bytes)));
   expect(sent.map(({ status }) => status)).toEqual(records.map(([, , status]) => status));
-  expect(server.peakBytes()).toBeLessThan(800e6);
+  expect(server.peakBytes()).toBeLessThan(700e6);
   expect(server.ended()).toBeNull();
 });
 

@@ -167,7 +167,9 @@ export function levelled(samples: Float32Array, sampleRateHz: number): Coupled {
     ),
   );
   const level = Math.max(USUAL_DRAW_A, deepest);
-  return { samples: fast.map((value) => sign * value + level), inverted, runs };
+  // In place: of a long record there is no room for one more.
+  for (let i = 0; i < fast.length; i++) fast[i] = sign * fast[i] + level;
+  return { samples: fast, inverted, runs };
 }
 
 /** By the start's surge where one was recorded; by the notches else. */

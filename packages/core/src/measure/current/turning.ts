@@ -57,7 +57,8 @@ export function measureTurning(
     };
   };
   const first = look({ samples: fenced.slice(from, from + length), isCut: false }, () => fenced);
-  const { whole, revolution } = lookAgain(first, current, middle, look);
+  const room = () => (fenced === current ? new Float32Array(current.length) : fenced);
+  const { whole, revolution } = lookAgain(first, current, middle, look, room);
   if ('untold' in revolution) return revolution;
   const line = measureLine(whole(), sampleRateHz, revolution.lineHz, revolution.linePerRevolution, afterStart);
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
@@ -87,8 +88,15 @@ type Look = (view: Pick<Stretch, 'samples' | 'isCut' | 'gaps'>, whole: () => Flo
 /**
  * Gaps drown the humps. What the better half of the samples lie above the median, twice that below it is cut off; and where
  * gaps don't come back with the rotor, they are left out altogether. The likeliest turn of all looks is taken.
+ * @param room where the whole current of the chosen look goes: the fenced one's place, since a long record leaves no more
  */
-function lookAgain(first: Seen, current: Float32Array, middle: Float32Array, look: Look): Seen {
+function lookAgain(
+  first: Seen,
+  current: Float32Array,
+  middle: Float32Array,
+  look: Look,
+  room: () => Float32Array,
+): Seen {
   const few = thin(middle, LOOKED_AT);
   const level = median(few);
   const most = 2 * (quantile(few, 0.95) - level);
@@ -99,10 +107,8 @@ function lookAgain(first: Seen, current: Float32Array, middle: Float32Array, loo
   if (isSure && !hasGaps) return first;
   const isCut = shareOf((value) => Math.abs(value - level) > most) > CUT_SHARE;
   const cut = (value: number) => Math.max(level - most, Math.min(level + most, value));
-  // Whichever is chosen takes the fenced signal's place: of a long record there is no room for one more.
-  const place = first.whole;
   const wholeCut = () => {
-    const into = place();
+    const into = room();
     for (let i = 0; i < into.length; i++) into[i] = cut(current[i]);
     return into;
   };
@@ -111,7 +117,7 @@ function lookAgain(first: Seen, current: Float32Array, middle: Float32Array, loo
   const { samples, gaps } = bridgeGaps(middle, floor, level);
   const isRotors = ({ revolution }: Seen) => !('untold' in revolution) && comeBack(gaps, revolution.track);
   if (isRotors(best)) return best;
-  const wholeBridged = () => bridgeGaps(current, floor, level, place()).samples;
+  const wholeBridged = () => bridgeGaps(current, floor, level, room()).samples;
   const between = look({ samples, isCut: false, gaps }, wholeBridged);
   return isRotors(between) ? best : likelier(best, between);
 }

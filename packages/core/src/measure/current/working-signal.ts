@@ -10,7 +10,7 @@ export interface WorkingSignal {
   readonly factor: number;
   /** Zeroed, upright, A. */
   readonly current: Float32Array;
-  /** The same with dropouts and spikes cut off at a fence, for finding and following the humps. */
+  /** The same with dropouts and spikes cut off at a fence, for finding and following the humps; itself where there are none. */
   readonly fenced: Float32Array;
   /** Typical level, A. */
   readonly level: number;
@@ -41,14 +41,14 @@ export function makeWorkingSignal(
   const sample = thin(current, QUANTILE_SAMPLES).map((value) => sign * (value - zero));
   const level = median(sample);
   const fence = FENCE_DEVIATIONS * (quantile(sample, 0.9) - quantile(sample, 0.1)) * SPREAD_TO_DEVIATION;
-  const fenced = new Float32Array(current.length);
   const floor = level - fence;
   const ceiling = level + fence;
-  for (let i = 0; i < fenced.length; i++) {
-    const value = sign * (current[i] - zero);
-    current[i] = value;
-    fenced[i] = value < floor ? floor : value > ceiling ? ceiling : value;
+  let isWithin = true;
+  for (let i = 0; i < current.length; i++) {
+    current[i] = sign * (current[i] - zero);
+    isWithin &&= current[i] >= floor && current[i] <= ceiling;
   }
+  const fenced = isWithin ? current : current.map((value) => Math.max(floor, Math.min(ceiling, value)));
   return {
     sampleRateHz: sampleRateHz / factor,
     factor,
