@@ -45,12 +45,13 @@ function pulseLine(
   return `${name}: ${rate}duty ${dutyPercent.toFixed(1)} %${on}${between}${missing > 0 ? `, ${missing} pulses missing` : ''}`;
 }
 
-function stepLine({ fromS, toS, commandPercent, outputPercent, currentA, pressurePa, supplyV }: CutStep): string {
+function stepLine({ fromS, toS, commandPercent, outputPercent, currentA, pressurePa, supplyV, rpm }: CutStep): string {
   const read = [
     outputPercent !== undefined && `output ${outputPercent.toFixed(1)} %`,
     currentA !== undefined && `${currentA.toFixed(2)} A`,
     pressurePa !== undefined && `${(pressurePa / 1000).toFixed(0)} kPa`,
     supplyV !== undefined && `supply ${supplyV.toFixed(2)} V`,
+    rpm !== undefined && `${rpm.toFixed(0)} rpm`,
   ].filter((part) => part !== false);
   return `Step, ${fromS.toFixed(2)} to ${toS.toFixed(2)} s: ${[`command ${commandPercent.toFixed(1)} %`, ...read].join(', ')}`;
 }

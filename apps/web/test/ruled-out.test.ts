@@ -42,6 +42,14 @@ describe('what one more number rules out', () => {
     expect(ruledOut(bench, volts('relay', 11.2))).toBe('11.20 V: what is lost lies in Relay 87.');
   });
 
+  it('says the same before and after the bench knows of it, and follows what arrives late', () => {
+    const [battery, fuse, relay] = [volts('battery', 12.5), volts('fuse', 12.45), volts('relay', 11.2)];
+    const said = '11.20 V: what is lost lies in Relay 87.';
+    expect(ruledOut(benchWith(battery, fuse, current), relay)).toBe(said);
+    expect(ruledOut(benchWith(battery, fuse, current, relay), relay)).toBe(said);
+    expect(ruledOut(benchWith(battery, current, relay), relay)).toMatch(/Fuse and Relay 87/);
+  });
+
   it('says nothing where nothing is settled: no load, another state, the fault away', () => {
     const bench = benchWith(volts('battery', 12.5), current);
     expect(ruledOut(bench, volts('relay', 12.4, { unloaded: true }))).toBeUndefined();

@@ -8,6 +8,7 @@ import { COMMON_PRACTICE, finding, type Finding } from './limits/limits.js';
 import type { DriveTables, Material, Measured, MeasuredValue, RecordEvent } from './measure/analyser.js';
 import { eventsWithout, rampWithout } from './measure/sequence/told-once.js';
 import { ANALYSERS, type MeasuredParts } from './measure/registry.js';
+import { withSpeeds } from './measure/sweep-speeds.js';
 import { UNITS } from './units/units.js';
 
 export interface AnalyzeOptions {
@@ -122,6 +123,7 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
     capture,
     ...parts,
     ...(parts.ramp && { ramp: rampWithout(parts.ramp, incidents) }),
+    ...(parts.sweep && { sweep: withSpeeds(parts.sweep, parts.ramp) }),
     values: outcomes.flatMap(({ values }) => values),
     events: eventsWithout(
       outcomes.flatMap(({ events }) => events),

@@ -2,7 +2,10 @@ import { analyzeCapture } from '../src/analyze.js';
 import type { Role } from '../src/capture/capture.js';
 import { ArraySource } from '../src/capture/source.js';
 import { signalEntries } from '../src/casework/signal-entries.js';
+import type { RampResult } from '../src/measure/current/types.js';
 import { pulseAnalyser } from '../src/measure/pulses/pulse-analyser.js';
+import type { SweepRecord } from '../src/measure/pulses/sweep-record.js';
+import { withSpeeds } from '../src/measure/sweep-speeds.js';
 import { sweepCapture, type SweepCapture } from '../src/simulate/wide-sweep.js';
 
 // A duty sweep cut out of one record: which steps there were, and what settled in each.
@@ -68,7 +71,23 @@ it('goes into the sheet as one sweep, with what was recorded and nothing else', 
   const entries = signalEntries(analyzeCapture('sweep.csv', record, { setups }), 'idle');
   expect(entries).toHaveLength(1);
   expect(entries[0]).toMatchObject({ kind: 'sweep', at: 'module', keyState: 'idle' });
-  const { steps } = entries[0].value as { steps: object[] };
+  const { steps } = entries[0].value as SweepRecord;
   expect(steps).toHaveLength(capture.truth.length);
-  expect(Object.keys(steps[0])).toEqual(['commandPercent', 'currentA']);
+  expect(Object.keys(steps[0])).toEqual(['commandPercent', 'currentA', 'rpm']);
+  for (const [i, { rpm }] of capture.truth.entries()) {
+    expect(Math.abs((steps[i].rpm ?? 0) / rpm - 1)).toBeLessThan(0.01);
+  }
+});
+
+it('gives a step no speed that rests on an assumed count', () => {
+  const step = { fromS: 1, toS: 3, commandPercent: 40 };
+  const steady = { fromS: 1.2, toS: 2.9, meanA: 4, minA: 3.8, maxA: 4.2, rippleA: 0.4, ripplePercent: 10 };
+  const ramp = (basis: 'measured' | 'assumed'): RampResult => ({
+    ...{ inverted: false, dropouts: [], pattern: 'even' },
+    humps: { rateHz: 400, perRevolution: 8, basis, confidence: 1 },
+    runs: [{ fromS: 1, toS: 3, steady, rpm: 3000, pattern: 'even' }],
+  });
+  expect(withSpeeds([step], ramp('measured'))).toEqual([{ ...step, rpm: 3000 }]);
+  expect(withSpeeds([step], ramp('assumed'))).toEqual([step]);
+  expect(withSpeeds([{ ...step, fromS: 5, toS: 7 }], ramp('measured'))[0].rpm).toBeUndefined();
 });

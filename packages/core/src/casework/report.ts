@@ -257,12 +257,13 @@ function foundText(id: string, { links, captures, unit }: ReportGround): string 
 }
 
 /** What was read at one step of a sweep. */
-function stepText({ outputPercent, currentA, pressurePa, supplyV }: SweepStep, unit: PressureUnitName): string {
+function stepText({ outputPercent, currentA, pressurePa, supplyV, rpm }: SweepStep, unit: PressureUnitName): string {
   return [
     outputPercent !== undefined && `output ${outputPercent} %`,
     currentA !== undefined && `${currentA.toFixed(2)} A`,
     pressurePa !== undefined && `${pressureText(pressurePa, unit)} ${unit}`,
     supplyV !== undefined && `supply ${supplyV.toFixed(2)} V`,
+    rpm !== undefined && `${rpm.toFixed(0)} rpm`,
   ]
     .filter((part) => part !== false)
     .join(', ');

@@ -36,18 +36,19 @@ export function signalEntries(
   return [...duties, ...(isSeen ? [{ kind: 'fell-first', at: 'stall', value: fell, keyState } as const] : [])];
 }
 
-/** Steps as a sheet has them: tenths of a duty, hundredths of an ampere and a volt, kPa. */
+/** Steps as a sheet has them: tenths of a duty, hundredths of an ampere and a volt, kPa, whole turns a minute. */
 function sweepEntry(steps: readonly CutStep[], keyState: KeyState): CaptureEntry {
   return {
     kind: 'sweep',
     at: 'module',
     value: {
-      steps: steps.map(({ commandPercent, outputPercent, currentA, pressurePa, supplyV }) => ({
+      steps: steps.map(({ commandPercent, outputPercent, currentA, pressurePa, supplyV, rpm }) => ({
         commandPercent: tenth(commandPercent),
         ...(outputPercent !== undefined && { outputPercent: tenth(outputPercent) }),
         ...(currentA !== undefined && { currentA: Number(Math.max(0, currentA).toFixed(2)) }),
         ...(pressurePa !== undefined && { pressurePa: Math.max(0, Math.round(pressurePa / 1000) * 1000) }),
         ...(supplyV !== undefined && { supplyV: Number(Math.max(0, supplyV).toFixed(2)) }),
+        ...(rpm !== undefined && { rpm: Math.round(rpm) }),
       })),
     },
     keyState,

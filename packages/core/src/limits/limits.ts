@@ -16,6 +16,8 @@ const practice = (value: number, rule: string): Limit => ({ value, rule, source:
  */
 export const LARGEST_VOLTAGE_V = 30;
 export const LARGEST_CURRENT_A = 60;
+/** Twice what the fastest pumps turn at, 1/min. */
+export const LARGEST_SPEED_RPM = 20_000;
 
 /** Standard atmosphere, Pa: a gauge can't read lower than a perfect vacuum. */
 export const ATMOSPHERE_PA = 101_325;

@@ -13,7 +13,7 @@ import { entriesOf } from '../case/evidence';
 import { useFaultShows } from '../case/fault-slice';
 import { SweepLines } from './sweep-lines';
 
-const COLUMNS = ['commandPercent', 'outputPercent', 'currentA', 'pressurePa', 'supplyV'] as const;
+const COLUMNS = ['commandPercent', 'outputPercent', 'currentA', 'pressurePa', 'supplyV', 'rpm'] as const;
 type Column = (typeof COLUMNS)[number];
 type Row = Readonly<Partial<Record<Column, string>>>;
 
@@ -23,6 +23,7 @@ const TITLES: Readonly<Record<Column, string>> = {
   currentA: 'Current, A',
   pressurePa: 'Pressure',
   supplyV: 'Module supply, V',
+  rpm: 'Pump speed, rpm',
 };
 const STATES = ['idle', 'prime', 'cranking', 'loaded'] as const satisfies readonly KeyState[];
 
@@ -60,7 +61,7 @@ export function DutySweep({ item, editable }: { item: CaseDetail; editable: bool
       ))}
       {editable && (
         <form onSubmit={(event) => void submit(event)} className="space-y-2">
-          <div className="grid grid-cols-5 gap-1.5">
+          <div className="grid grid-cols-6 gap-1.5">
             {COLUMNS.map((column) => (
               <span key={column} className="label leading-tight">
                 {column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column]}

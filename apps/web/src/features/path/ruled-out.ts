@@ -1,4 +1,12 @@
-import { caseBench, type CaseLadder, type EntryValue, type KeyState, type Reference, type Trust } from '@jarro/core';
+import {
+  caseBench,
+  type CaseLadder,
+  type Entry,
+  type EntryValue,
+  type KeyState,
+  type Reference,
+  type Trust,
+} from '@jarro/core';
 import type { Bench } from '../case/bench';
 import type { StationKindOfReading } from './station-kinds';
 
@@ -14,13 +22,22 @@ export interface KeptEntry {
   readonly trust: Trust;
 }
 
-/** What one more reading rules out or narrows down, in words, before the server has answered. */
-export function ruledOut({ evidence, rules, ladders }: Bench, entry: KeptEntry): string | undefined {
+/**
+ * What one more reading rules out or narrows down, in words: against all others that the bench knows, whether it has this one
+ * already or not, so that the words follow what arrives late.
+ */
+export function ruledOut({ evidence, rules }: Pick<Bench, 'evidence' | 'rules'>, entry: KeptEntry): string | undefined {
   const { at, keyState } = entry;
-  const entries = [...evidence.entries, { ...entry, id: 'new', takenAt: '' }];
-  const after = caseBench({ ...evidence, entries }, rules).ladders.find((ladder) => ladder.keyState === keyState);
+  const own = evidence.entries.findLastIndex(
+    (other) =>
+      other.kind === entry.kind && other.at === at && other.keyState === keyState && other.value === entry.value,
+  );
+  const others = evidence.entries.filter((_, i) => i !== own);
+  const ladderOf = (entries: readonly Entry[]) =>
+    caseBench({ ...evidence, entries }, rules).ladders.find((ladder) => ladder.keyState === keyState);
+  const after = ladderOf([...others, { ...entry, id: 'new', takenAt: '' }]);
   if (!after) return undefined;
-  const before = ladders.find((ladder) => ladder.keyState === keyState);
+  const before = ladderOf(others);
   const cleared = changed(before, after, 'cleared');
   const suspect = changed(before, after, 'suspect');
   const volts = after.rungs.find(({ station }) => station.id === at)?.volts?.toFixed(2);

@@ -8,7 +8,7 @@ import {
   REFERENCES,
   type Station,
 } from '@jarro/core';
-import { useEffect, useRef, useState, type FormEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import { readNumber } from '../../app/units';
 import { BigNumber } from '../../ui/big-number';
@@ -54,7 +54,9 @@ export function StationSheet({
 }) {
   const bench = useTheBench();
   const { item, profile } = bench;
-  const [news, setNews] = useState<string>();
+  const [kept, setKept] = useState<KeptEntry>();
+  const { evidence, rules } = bench;
+  const news = useMemo(() => kept && ruledOut({ evidence, rules }, kept), [evidence, rules, kept]);
   const station = stationOrPlace(profile.stations, reading.station);
   if (!station) return null;
   const details = [station.pin && `pin ${station.pin}`, station.colour, station.location].filter(Boolean).join(' · ');
@@ -91,7 +93,7 @@ export function StationSheet({
           skip={next === undefined ? 'Done' : 'Skip to the next station'}
           onSkip={() => (next === undefined ? onClose() : onReading({ station: next, kind: 'voltage' }))}
           onKept={(entry) => {
-            setNews(entry.kind === 'voltage' ? ruledOut(bench, entry) : undefined);
+            setKept(entry.kind === 'voltage' ? entry : undefined);
             if (entry.kind === 'voltage' && next) onReading({ station: next, kind: 'voltage' });
             else onClose();
           }}

@@ -72,6 +72,11 @@ export function SweepsCompared({ item }: { item: CaseDetail }) {
     { title: 'pressure before', right: true, className: BEFORE, cell: ({ before }) => pressure(before?.pressurePa) },
     { title: 'pressure after', right: true, className: AFTER, cell: ({ after }) => pressure(after?.pressurePa) },
   ];
+  const hasSpeed = steps.some(({ before, after }) => (before?.rpm ?? after?.rpm) !== undefined);
+  const speeds: Column<ComparedStep>[] = [
+    { title: 'rpm before', right: true, className: BEFORE, cell: ({ before }) => before?.rpm ?? '–' },
+    { title: 'rpm after', right: true, className: AFTER, cell: ({ after }) => after?.rpm ?? '–' },
+  ];
   const of = (phase: 'before' | 'after') => steps.flatMap((step) => step[phase] ?? []);
   return (
     <section aria-label="The duty sweep, before and after">
@@ -91,6 +96,7 @@ export function SweepsCompared({ item }: { item: CaseDetail }) {
             cell: ({ before, after }) => difference(before?.currentA, after?.currentA),
           },
           ...(hasPressure ? pressures : []),
+          ...(hasSpeed ? speeds : []),
         ]}
       />
       <SweepLines

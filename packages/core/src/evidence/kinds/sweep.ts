@@ -1,5 +1,5 @@
 import { InputError } from '../../errors.js';
-import { LARGEST_CURRENT_A, LARGEST_VOLTAGE_V, LOW_SIDE_MOST_PA } from '../../limits/limits.js';
+import { LARGEST_CURRENT_A, LARGEST_SPEED_RPM, LARGEST_VOLTAGE_V, LOW_SIDE_MOST_PA } from '../../limits/limits.js';
 import { onTheLine } from '../dangers.js';
 import type { EvidenceKind } from '../kind.js';
 import type { Reading } from '../reading.js';
@@ -13,6 +13,7 @@ const READ = {
   currentA: LARGEST_CURRENT_A,
   pressurePa: LOW_SIDE_MOST_PA,
   supplyV: LARGEST_VOLTAGE_V,
+  rpm: LARGEST_SPEED_RPM,
 } as const satisfies Partial<Record<keyof SweepStep, number>>;
 const MOST_STEPS = 20;
 

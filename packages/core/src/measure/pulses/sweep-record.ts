@@ -6,6 +6,8 @@ export interface SweepStep {
   readonly pressurePa?: number;
   /** At the module's supply. */
   readonly supplyV?: number;
+  /** The pump's own speed. */
+  readonly rpm?: number;
 }
 
 export interface SweepRecord {
