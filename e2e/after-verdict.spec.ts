@@ -170,7 +170,7 @@ test('a relay from intake to closed by keyboard alone, with the cost of being wr
 test('a driver module from its path to closed, the same duty sweep side by side', async ({ page }) => {
   await signIn(page, 'orsa@fennick.demo');
   await openDrivenCase(page, 'Corvane Weir');
-  const sweep = async (currents: readonly [string, string], outputs: readonly [string, string]) => {
+  const sweep = async (currents: readonly string[], outputs: readonly string[], speeds: readonly string[]) => {
     await goTo(page, 'Control signals');
     const sheet = page.getByRole('region', { name: 'Duty sweep' });
     for (const [i, command] of ['53', '66'].entries()) {
@@ -180,11 +180,12 @@ test('a driver module from its path to closed, the same duty sweep side by side'
       await step('Output, %').fill(outputs[i]);
       await step('Current, A').fill(currents[i]);
       await step('Module supply, V').fill('13.8');
+      await step('Pump speed, rpm').fill(speeds[i]);
     }
     await sheet.getByRole('button', { name: 'Keep this sweep' }).click();
     await expect(sheet.getByRole('table')).toContainText(currents[1]);
   };
-  await sweep(['1.5', '1.9'], ['0', '0']);
+  await sweep(['1.5', '1.9'], ['0', '0'], ['', '']);
   await goTo(page, 'Verdict');
   await page.getByRole('radio', { name: 'Condemn the driver module' }).click();
   await page.getByLabel(/In a sentence/).fill('Asked and supplied, it puts nothing out.');
@@ -193,11 +194,12 @@ test('a driver module from its path to closed, the same duty sweep side by side'
   await page.getByRole('button', { name: 'Give the verdict' }).click();
   await expect(page.getByRole('heading', { name: 'Driver module condemned' })).toBeVisible();
   await finishRepair(page, 'Module replaced, mounted dry.');
-  await sweep(['5.6', '6.9'], ['53', '66']);
+  await sweep(['5.6', '6.9'], ['53', '66'], ['4800', '5900']);
   await goTo(page, 'Recheck');
   const compared = page.getByRole('region', { name: 'The duty sweep, before and after' });
   await expect(compared.getByRole('row', { name: /^53 %/ })).toContainText('1.50 A');
   await expect(compared.getByRole('row', { name: /^53 %/ })).toContainText('5.60 A');
+  await expect(compared.getByRole('row', { name: /^53 %/ })).toContainText('4800');
   await closeCase(page);
 });
 

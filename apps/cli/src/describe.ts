@@ -95,9 +95,9 @@ export function describe({
     }
     if (ramp.runs && ramp.runs.length > 1) {
       lines.push('Runs:');
-      for (const { fromS, toS, steady, rpm, pattern } of ramp.runs) {
+      for (const { fromS, toS, steady, rpm, basis, pattern } of ramp.runs) {
         const mean = steady ? `, ${steady.meanA.toFixed(2)} A` : '';
-        const speed = rpm === undefined ? '' : `, ${rpm.toFixed(0)} rpm`;
+        const speed = rpm === undefined ? '' : `, ${rpm.toFixed(0)} rpm${basis === 'assumed' ? ' (assumed)' : ''}`;
         lines.push(`  ${fromS.toFixed(3)} to ${toS.toFixed(3)} s${mean}${speed}, ${pattern}`);
       }
     }

@@ -123,7 +123,7 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
     capture,
     ...parts,
     ...(parts.ramp && { ramp: rampWithout(parts.ramp, incidents) }),
-    ...(parts.sweep && { sweep: withSpeeds(parts.sweep, parts.ramp) }),
+    ...(parts.sweep && { sweep: withSpeeds(parts.sweep, parts.ramp?.runs) }),
     values: outcomes.flatMap(({ values }) => values),
     events: eventsWithout(
       outcomes.flatMap(({ events }) => events),

@@ -2,7 +2,7 @@ import { analyzeCapture } from '../src/analyze.js';
 import type { Role } from '../src/capture/capture.js';
 import { ArraySource } from '../src/capture/source.js';
 import { signalEntries } from '../src/casework/signal-entries.js';
-import type { RampResult } from '../src/measure/current/types.js';
+import type { RunResult } from '../src/measure/current/types.js';
 import { pulseAnalyser } from '../src/measure/pulses/pulse-analyser.js';
 import type { SweepRecord } from '../src/measure/pulses/sweep-record.js';
 import { withSpeeds } from '../src/measure/sweep-speeds.js';
@@ -82,12 +82,11 @@ it('goes into the sheet as one sweep, with what was recorded and nothing else', 
 it('gives a step no speed that rests on an assumed count', () => {
   const step = { fromS: 1, toS: 3, commandPercent: 40 };
   const steady = { fromS: 1.2, toS: 2.9, meanA: 4, minA: 3.8, maxA: 4.2, rippleA: 0.4, ripplePercent: 10 };
-  const ramp = (basis: 'measured' | 'assumed'): RampResult => ({
-    ...{ inverted: false, dropouts: [], pattern: 'even' },
-    humps: { rateHz: 400, perRevolution: 8, basis, confidence: 1 },
-    runs: [{ fromS: 1, toS: 3, steady, rpm: 3000, pattern: 'even' }],
+  const run = (basis: 'measured' | 'assumed', rpm: number): RunResult => ({
+    ...{ fromS: 1, toS: 3, steady, pattern: 'even' },
+    ...{ rpm, basis },
   });
-  expect(withSpeeds([step], ramp('measured'))).toEqual([{ ...step, rpm: 3000 }]);
-  expect(withSpeeds([step], ramp('assumed'))).toEqual([step]);
-  expect(withSpeeds([{ ...step, fromS: 5, toS: 7 }], ramp('measured'))[0].rpm).toBeUndefined();
+  expect(withSpeeds([step], [run('assumed', 6000), run('measured', 3000)])).toEqual([{ ...step, rpm: 3000 }]);
+  expect(withSpeeds([step], [run('assumed', 3000)])).toEqual([step]);
+  expect(withSpeeds([{ ...step, fromS: 5, toS: 7 }], [run('measured', 3000)])[0].rpm).toBeUndefined();
 });

@@ -36,8 +36,9 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
   // The median: a line of the rotor may stand beside it.
   const beside = (tone: number) => median(BESIDE.map((widths) => power(Math.abs(tone + widths * resolution))));
   const bestOf = (mains: number) => {
-    // A short record places a tone no better than this, beside a grid's tolerance (two deviations, by Cramer and Rao's bound).
-    const reach = GRID_SHARE * mains + resolution * Math.sqrt(beside(mains) / power(mains));
+    // A short record places a tone no better than this, beside a grid's tolerance (two deviations, by Cramer and Rao's bound);
+    // farther off than its resolution it is another tone, however faint this one is.
+    const reach = GRID_SHARE * mains + resolution * Math.min(1, Math.sqrt(beside(mains) / power(mains)));
     let best = { hz: mains, power: 0, step: 0 };
     for (let step = -STEPS; step <= STEPS; step++) {
       const hz = mains + (reach * step) / STEPS;

@@ -17,7 +17,11 @@ export function Runs({ ramp: { runs = [] } }: { ramp: RampResult }) {
         { title: 'From', cell: ({ fromS }) => `${fromS.toFixed(2)} s` },
         { title: 'For', cell: ({ fromS, toS }) => `${(toS - fromS).toFixed(2)} s` },
         { title: 'Mean draw', cell: ({ steady }) => (steady ? `${steady.meanA.toFixed(2)} A` : '–') },
-        { title: 'Speed', cell: ({ rpm }) => (rpm === undefined ? '–' : `${grouped(rpm)} rpm`) },
+        {
+          title: 'Speed',
+          cell: ({ rpm, basis }) =>
+            rpm === undefined ? '–' : `${grouped(rpm)} rpm${basis === 'assumed' ? ', assumed' : ''}`,
+        },
         { title: 'Pattern', cell: ({ pattern }) => PATTERN_NAMES[pattern] },
       ]}
     />

@@ -61,26 +61,28 @@ export function DutySweep({ item, editable }: { item: CaseDetail; editable: bool
       ))}
       {editable && (
         <form onSubmit={(event) => void submit(event)} className="space-y-2">
-          <div className="grid grid-cols-6 gap-1.5">
-            {COLUMNS.map((column) => (
-              <span key={column} className="label leading-tight">
-                {column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column]}
-              </span>
-            ))}
-            {rows.flatMap((row, i) =>
-              COLUMNS.map((column) => (
-                <input
-                  key={`${i}/${column}`}
-                  aria-label={`Step ${i + 1}, ${TITLES[column]}`}
-                  inputMode="decimal"
-                  className="input min-w-0 px-2 text-right text-lg"
-                  value={row[column] ?? ''}
-                  onChange={(event) =>
-                    keep(rows.map((own, k) => (k === i ? { ...own, [column]: event.target.value } : own)))
-                  }
-                />
-              )),
-            )}
+          <div className="-m-1 overflow-x-auto p-1">
+            <div className="grid min-w-md grid-cols-6 gap-1.5">
+              {COLUMNS.map((column) => (
+                <span key={column} className="label leading-tight">
+                  {column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column]}
+                </span>
+              ))}
+              {rows.flatMap((row, i) =>
+                COLUMNS.map((column) => (
+                  <input
+                    key={`${i}/${column}`}
+                    aria-label={`Step ${i + 1}, ${TITLES[column]}`}
+                    inputMode="decimal"
+                    className="input min-w-0 px-2 text-right text-lg"
+                    value={row[column] ?? ''}
+                    onChange={(event) =>
+                      keep(rows.map((own, k) => (k === i ? { ...own, [column]: event.target.value } : own)))
+                    }
+                  />
+                )),
+              )}
+            </div>
           </div>
           <Choice
             label="Key"

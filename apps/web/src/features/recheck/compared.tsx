@@ -81,24 +81,31 @@ export function SweepsCompared({ item }: { item: CaseDetail }) {
   return (
     <section aria-label="The duty sweep, before and after">
       <h3 className="text-xl">The duty sweep, before and after</h3>
-      <DataTable
-        className="w-full text-lg"
-        rows={steps}
-        keyOf={({ commandPercent }) => String(commandPercent)}
-        columns={[
-          { title: 'Commanded', cell: ({ commandPercent }) => `${commandPercent} %` },
-          { title: 'current before', right: true, className: BEFORE, cell: ({ before }) => amperes(before?.currentA) },
-          { title: 'current after', right: true, className: AFTER, cell: ({ after }) => amperes(after?.currentA) },
-          {
-            title: 'difference',
-            right: true,
-            className: BEFORE,
-            cell: ({ before, after }) => difference(before?.currentA, after?.currentA),
-          },
-          ...(hasPressure ? pressures : []),
-          ...(hasSpeed ? speeds : []),
-        ]}
-      />
+      <div className="overflow-x-auto">
+        <DataTable
+          className="w-full text-lg"
+          rows={steps}
+          keyOf={({ commandPercent }) => String(commandPercent)}
+          columns={[
+            { title: 'Commanded', cell: ({ commandPercent }) => `${commandPercent} %` },
+            {
+              title: 'current before',
+              right: true,
+              className: BEFORE,
+              cell: ({ before }) => amperes(before?.currentA),
+            },
+            { title: 'current after', right: true, className: AFTER, cell: ({ after }) => amperes(after?.currentA) },
+            {
+              title: 'difference',
+              right: true,
+              className: BEFORE,
+              cell: ({ before, after }) => difference(before?.currentA, after?.currentA),
+            },
+            ...(hasPressure ? pressures : []),
+            ...(hasSpeed ? speeds : []),
+          ]}
+        />
+      </div>
       <SweepLines
         sweeps={[
           { name: 'before', steps: of('before'), tone: 'rust', dash: [7, 4] },

@@ -4,7 +4,7 @@ import { levels } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
 import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
-import { measureRuns, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
+import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
@@ -74,7 +74,7 @@ export function analyzeRamp(
       ...(one.run.off !== undefined && { offS: at(one.run.off) }),
       ...one.inrush,
       ...(one.steady && { steady: one.steady }),
-      ...(one.turning && { rpm: turningNumbers(one.turning).rpm }),
+      ...(one.turning && speedOfRun(one.turning)),
       pattern: one.pattern,
     })),
   };
@@ -137,7 +137,7 @@ function analyzeCoupled(
     runs: measured.map(({ run, turning: of, pattern: seen }) => ({
       fromS: at(run.from),
       toS: at(run.to),
-      ...(of && { rpm: turningNumbers(of).rpm }),
+      ...(of && speedOfRun(of)),
       pattern: seen,
     })),
   };

@@ -5,6 +5,9 @@ export function humpsForBars(bars: number): number {
   return bars % 2 === 0 ? bars : 2 * bars;
 }
 
+/** Twelve bars at 11 000 turns a minute, with room: an odd count gives twice as many humps. */
+export const FASTEST_HUMPS_HZ = 4300;
+
 /** Bars that a pump motor has, and how many of a hundred have them. Common practice, no published source: most have 8. */
 const BARS: readonly (readonly [bars: number, share: number])[] = [
   [5, 1],

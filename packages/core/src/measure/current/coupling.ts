@@ -3,6 +3,7 @@ import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { removeMains } from '../../signal/mains.js';
+import { FASTEST_HUMPS_HZ } from './commutators.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { thin } from '../../signal/thin.js';
 
@@ -13,9 +14,8 @@ export interface Coupled {
   readonly runs: readonly Run[];
 }
 
-/** The slowest shaft and the fastest humps, Hz; a second of them is enough. */
+/** The slowest shaft, Hz; a second of it is enough. */
 const LOWEST_HZ = 90;
-const HIGHEST_HZ = 4300;
 const LOOKED_AT_S = 1;
 const LEAST_S = 0.06;
 const SEGMENT_S = 0.1;
@@ -97,7 +97,7 @@ export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean 
   removeMains(part, sampleRateHz);
   const segment = Math.min(length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
-  return findLines(spectrum, LOWEST_HZ, Math.min(HIGHEST_HZ, 0.45 * sampleRateHz), 400).some(
+  return findLines(spectrum, LOWEST_HZ, Math.min(FASTEST_HUMPS_HZ, 0.45 * sampleRateHz), 400).some(
     ({ hz, prominence }) => prominence > PROMINENT && !isMains(hz),
   );
 }

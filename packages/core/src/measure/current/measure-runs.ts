@@ -246,6 +246,12 @@ function listDropouts(
   };
 }
 
+/** How fast a run turns, and what that rests on. */
+export function speedOfRun(turning: Turning) {
+  const { rpm, humps } = turningNumbers(turning);
+  return { rpm, basis: humps.basis };
+}
+
 /** Speed and bars, as far as the revolution is known. */
 export function turningNumbers({ revolution, line, map }: Turning) {
   const perLine = revolution.linePerRevolution;

@@ -1,6 +1,6 @@
 import { meanOf, median } from '../../signal/levels.js';
 import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
-import { humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
+import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
 import { toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
 import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
@@ -37,9 +37,8 @@ export interface Untold {
   readonly untold: string;
 }
 
-/** From a notch a turn of a slow pump to the humps of a fast twelve-bar pump, with room either side. */
+/** A notch a turn of a slow pump, with room. */
 const LOWEST_LINE_HZ = 40;
-const HIGHEST_LINE_HZ = 4300;
 const SEGMENT_S = 0.2;
 const SEGMENTS = 16;
 const LINES_TRIED = 8;
@@ -76,7 +75,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const { samples, sampleRateHz, isCut, gaps } = stretch;
   const segment = Math.min(samples.length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
-  const lines = findLines(spectrum, LOWEST_LINE_HZ, Math.min(HIGHEST_LINE_HZ, 0.47 * sampleRateHz), 400)
+  const lines = findLines(spectrum, LOWEST_LINE_HZ, Math.min(FASTEST_HUMPS_HZ, 0.47 * sampleRateHz), 400)
     .filter((line) => line.prominence >= leastProminence(samples.length / segment))
     .filter((line, i, all) => !all.slice(0, i).some((stronger) => isSameLine(stronger, line)))
     .slice(0, LINES_TRIED);

@@ -1,6 +1,7 @@
 import { toBlocks, type Blocks } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
 import { rangesWhere, type Range } from '../../signal/ranges.js';
+import { FASTEST_HUMPS_HZ } from './commutators.js';
 import { explain, onFloors } from './explanations.js';
 import { findFloors } from './floor.js';
 import { removeMains } from '../../signal/mains.js';
@@ -43,8 +44,6 @@ const MOST_BLOCKS = 60_000;
 const LONGEST_TURN_S = 0.04;
 /** Natural logarithm of odds at which even the best explanation is none. */
 const UNEXPLAINED = -30;
-/** Twelve bars at 11 000 turns a minute, with room: an odd count gives twice as many humps. */
-const FASTEST_HUMPS_HZ = 4300;
 
 /**
  * Splits a raw clamp record into off and runs: zero, sign and off are found together, as the likeliest explanation of the

@@ -40,6 +40,8 @@ export interface RunResult {
   readonly inrushPeakS?: number;
   readonly steady?: Steady;
   readonly rpm?: number;
+  /** How the humps of a turn are known that its speed rests on; not in what earlier versions measured. */
+  readonly basis?: Basis;
   readonly pattern: Pattern;
 }
 

@@ -1,3 +1,4 @@
+import { FASTEST_HUMPS_HZ } from '../current/commutators.js';
 import { movingAverage } from '../../signal/blocks.js';
 import { levels, meanOf, median, quantile } from '../../signal/levels.js';
 import { recorderStep } from '../../signal/rounding.js';
@@ -49,9 +50,8 @@ const MAINS_S = [0.02, 1 / 60] as const;
 const SAMPLES_FOR_STEP = 8192;
 /** Consistent with the standard deviation for normal values, of the difference of two. */
 const DIFFERENCE_TO_DEVIATION = 1.4826 / Math.SQRT2;
-/** The slowest shaft and the fastest humps, Hz. */
+/** The slowest shaft, Hz. */
 const LOWEST_HZ = 90;
-const HIGHEST_HZ = 4300;
 const SEGMENTS = 16;
 /** Noise throws up nothing like this (exponential distribution: e^-40 a bin). */
 const PROMINENT = 40;
@@ -198,7 +198,7 @@ function strongestLine(
     for (let k = 0; k < size; k++) joined[i * size + k] = amperes[from + k] - mean;
   });
   const spectrum = welchSpectrum(joined, sampleRateHz, size, pieces.length);
-  const highest = Math.min(HIGHEST_HZ, 0.47 * sampleRateHz);
+  const highest = Math.min(FASTEST_HUMPS_HZ, 0.47 * sampleRateHz);
   const [line] = findLines(spectrum, LOWEST_HZ, highest, 400);
   return line !== undefined && line.prominence > PROMINENT ? line.hz : undefined;
 }
