@@ -1,4 +1,4 @@
-import type { Me } from '@jarro/api-types';
+import type { CaseDetail, Me } from '@jarro/api-types';
 import { isAway, isSignedOut } from '../src/app/api';
 
 // What is made while the server is away, and what this device keeps of it.
@@ -18,8 +18,11 @@ function browser(kept: Record<string, string> = {}, isFull = false) {
     },
     { ownKeys: () => [...texts.keys()], getOwnPropertyDescriptor: () => ({ enumerable: true, configurable: true }) },
   );
+  // Hidden, so that no page listens for what colleagues change.
+  const document = { hidden: true, addEventListener: () => undefined, removeEventListener: () => undefined };
   Object.assign(globalThis, {
     localStorage,
+    document,
     addEventListener: (_kind: string, listener: (event: object) => void) => listeners.push(listener),
   });
   const otherTab = (key: string, newValue: string | null) => listeners.forEach((hear) => hear({ key, newValue }));
@@ -49,6 +52,7 @@ async function page(answers: (request: Request) => Response | Promise<Response>)
   leaving.push(() => store.dispatch(api.util.resetApiState()));
   return {
     store,
+    api,
     add,
     waiting,
     ...(await import('../src/app/outbox-slice')),
@@ -134,6 +138,30 @@ it('keeps drafts by name, forgets them all, and hears those of other tabs', asyn
   expect(byName()).toEqual({});
   expect([...texts.keys()].filter((name) => name.startsWith('jarro-kept-1/jem'))).toEqual([]);
   expect(texts.get('of-somebody-else')).toBe('x');
+});
+
+it('shows under the server’s id and its maker’s name at once, and what judges the case goes after it', async () => {
+  browser();
+  const sent: string[] = [];
+  let arrived: (() => void) | undefined;
+  const { store, api, add } = await page(async (request) => {
+    if (request.method !== 'POST') return json(200);
+    sent.push(new URL(request.url).pathname);
+    if (request.url.endsWith('/evidence')) await new Promise<void>((resolve) => (arrived = resolve));
+    return json(201);
+  });
+  const bare = { version: 1, evidence: [] } as unknown as CaseDetail;
+  await store.dispatch(api.util.upsertQueryData('caseDetail', 'c', bare));
+  const entry = add();
+  const closing = store.dispatch(api.endpoints.closeCase.initiate({ caseId: 'c' }));
+  await new Promise((resolve) => setTimeout(resolve, 50));
+  expect(sent).toEqual(['/api/cases/c/evidence']);
+  const shown = api.endpoints.caseDetail.select('c')(store.getState()).data?.evidence;
+  expect(shown).toEqual([expect.objectContaining({ value: 12.6, takenBy: 'Jem', sequence: 1 })]);
+  arrived?.();
+  expect((await entry).data?.id).toBe(shown?.[0].id);
+  await closing;
+  expect(sent).toEqual(['/api/cases/c/evidence', '/api/cases/c/close']);
 });
 
 it('goes on where the device keeps nothing, and says so', async () => {

@@ -1,7 +1,9 @@
-import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
+import { createApi } from '@reduxjs/toolkit/query/react';
 import { v4 as newId } from 'uuid';
 import { listenForChanges } from './case-changes';
 import { entryWaits } from './outbox-slice';
+import { request } from './requests';
 import type {
   Family,
   Intake,
@@ -19,6 +21,7 @@ import type {
   CaseStage,
   CaseDetail,
   Colleague,
+  EvidenceItem,
   Learned,
   Me,
   NewEntry,
@@ -67,7 +70,7 @@ const caseAndBoard = (_result: unknown, _error: unknown, { caseId }: { caseId: s
 
 /** Everything asked of the server, cached by what it is about. */
 export const api = createApi({
-  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  baseQuery: request,
   tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp', 'System', 'Tool', 'Shelf'],
   endpoints: (build) => ({
     me: build.query<Me, void>({ query: () => 'session', providesTags: ['Me'] }),
@@ -123,34 +126,31 @@ export const api = createApi({
     }),
     /** Everything that the case rests on is read again: never from a cache. */
     verify: build.query<VerifiedCase, string>({ query: (id) => `cases/${id}/verify`, keepUnusedDataFor: 0 }),
-    /** Where the server can't be reached the entry waits on this device, and counts as made. */
+    /**
+     * Where the server can't be reached the entry waits on this device, and counts as made. The scale moves with the
+     * Enter, not with the answer; a refusal takes the entry back out. It bears the server's id from the first, so what is
+     * opened on its row stays open when the answer comes.
+     */
     addEntry: build.mutation<{ id: string }, Omit<NewEntry, 'id' | 'secondsAgo'>>({
       async queryFn(entry, { dispatch, getState }, _options, baseQuery) {
         const id = newId();
+        const me = whoIsIn(getState());
         const { caseId, ...body } = entry;
+        const shown = showAhead(dispatch as ThunkDispatch<ApiState, unknown, UnknownAction>, caseId, (sequence) =>
+          unsealed(body, id, sequence, me),
+        );
         const result = await baseQuery({ url: `cases/${caseId}/evidence`, method: 'POST', body: { ...body, id } });
         if (!result.error) return { data: { id } };
-        const me = whoIsIn(getState());
-        if (!me || !(isAway(result.error) || isSignedOut(result.error))) return { error: result.error };
+        if (!me || !(isAway(result.error) || isSignedOut(result.error))) {
+          shown.undo();
+          return { error: result.error };
+        }
         dispatch(entryWaits({ id, userId: me.user.id, entry, takenAtMs: Date.now() }));
         // The page then leads to the sign-in.
         if (isSignedOut(result.error)) dispatch(api.util.invalidateTags(['Me']));
         return { data: { id } };
       },
       invalidatesTags: caseAndBoard,
-      // The scale moves with the Enter, not with the answer; a refusal takes the entry back out.
-      async onQueryStarted({ caseId, kind, at, value, keyState, faultPresent, ...how }, { dispatch, queryFulfilled }) {
-        const patch = dispatch(
-          api.util.updateQueryData('caseDetail', caseId, (item) => {
-            const takenAt = new Date().toISOString();
-            const entry = { id: newId(), kind, at, value, keyState, faultPresent, how, takenAt };
-            const sequence = item.evidence.length + 1;
-            const link = { ...entry, sequence, takenBy: null, hash: '', voided: null };
-            return { ...item, evidence: [...item.evidence, link] };
-          }),
-        );
-        await queryFulfilled.catch(patch.undo);
-      },
     }),
     sendWaiting: build.mutation<{ id: string }, NewEntry>({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/evidence`, method: 'POST', body }),
@@ -364,8 +364,37 @@ export const {
   useAuditQuery,
 } = api;
 
+/** The state that the queries live in, as their selectors take it. */
+type ApiState = Parameters<ReturnType<typeof api.endpoints.me.select>>[0];
+
+/** Adds a link to the case on the screen until the server's own comes. */
+function showAhead(
+  dispatch: ThunkDispatch<ApiState, unknown, UnknownAction>,
+  caseId: string,
+  link: (sequence: number) => EvidenceItem,
+): { readonly undo: () => void } {
+  return dispatch(
+    api.util.updateQueryData('caseDetail', caseId, (item) => ({
+      ...item,
+      evidence: [...item.evidence, link(item.evidence.length + 1)],
+    })),
+  );
+}
+
+/** An entry as it shows before the server has it: without a seal. */
+function unsealed(
+  { kind, at, value, keyState, faultPresent, ...how }: Omit<NewEntry, 'caseId' | 'id' | 'secondsAgo'>,
+  id: string,
+  sequence: number,
+  me: Me | undefined,
+): EvidenceItem {
+  const takenAt = new Date().toISOString();
+  const takenBy = me?.user.name ?? null;
+  return { id, sequence, kind, at, value, keyState, faultPresent, how, takenBy, takenAt, hash: '', voided: null };
+}
+
 function whoIsIn(state: unknown): Me | undefined {
-  return api.endpoints.me.select()(state as Parameters<ReturnType<typeof api.endpoints.me.select>>[0]).data;
+  return api.endpoints.me.select()(state as ApiState).data;
 }
 
 /** Nobody answered, or only somebody who says that the server is away: what was sent may be sent again. */
