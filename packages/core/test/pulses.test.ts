@@ -178,6 +178,25 @@ describe('from command to output', () => {
     expect(judge({ command: command(70), output: output(48) }).drive.cause).toBe('undetermined');
   });
 
+  it('an output that stays where the table puts it is answered rightly, and no module is blamed for full on', () => {
+    const table = [
+      [10, 0],
+      [75, 100],
+    ] as const;
+    const on = judge({ command: command(75), output: still(13.2), supplyV: 13.4, table }).drive;
+    expect(on).toMatchObject({
+      cause: 'none',
+      because: 'By the system’s table 75 % means full on, and full on the output stays.',
+    });
+    expect(judge({ command: command(10), output: still(0.1), table }).drive.cause).toBe('none');
+    expect(judge({ command: command(75), output: still(0.1), table }).drive.cause).toBe('module');
+    expect(judge({ command: command(75), output: still(9), supplyV: 13.4, table }).drive.cause).toBe('module');
+    expect(judge({ command: command(40), output: still(13.2), table }).drive.cause).toBe('module');
+    // Without a table 50 % may be full on, and three quarters may not.
+    expect(judge({ command: command(50), output: still(13.2) }).drive.cause).toBe('undetermined');
+    expect(judge({ command: command(75), output: still(13.2) }).drive.cause).toBe('module');
+  });
+
   it('names the first broken link', () => {
     expect(judge({ command: still(0.1), output: output(100) }).drive).toMatchObject({ cause: 'upstream' });
     expect(judge({ command: command(40, { without: [9, 10] }), output: output(40) }).drive.cause).toBe('upstream');

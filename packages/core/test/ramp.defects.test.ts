@@ -247,6 +247,23 @@ describe('one record, one defect', () => {
     }
   });
 
+  it('tells a driver through an AC-coupled clamp in coarse steps, and where the record begins with nothing flowing', () => {
+    for (const seed of [17018, 16352, 19188, 17065]) {
+      const { samples, sampleRateHz, zeroStated } = wideCapture(seed);
+      expect(analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.pattern).toBe('pulsed');
+    }
+  });
+
+  it('takes what a recorder’s coarse steps make of hum for no humps of a pump that is off', () => {
+    for (const seed of [19088, 16328, 17571]) {
+      const { samples, sampleRateHz, zeroStated, truth } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      // No AC-coupled clamp, so a mean is told.
+      expect(Math.abs(ramp.steady!.meanA / truth.meanA - 1)).toBeLessThan(0.02);
+      expect(BURNT).not.toContain(ramp.pattern);
+    }
+  });
+
   it('keeps to the line it found where its neighbour of the rotor, one turn rate away, is the stronger', () => {
     const { samples, sampleRateHz, zeroStated, truth } = wideCapture(90385);
     const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);

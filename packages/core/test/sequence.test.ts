@@ -129,6 +129,16 @@ it('a key turned off is no incident, and neither is a start', () => {
   expect(analyze(key).sequence).toMatchObject({ events: [], cause: 'none' });
 });
 
+it('brushes that lift soon after a start lift at once, though they were away when the start was over', () => {
+  const started = draw((t) =>
+    t < 0.3 ? { amperes: 0, volts: 0 } : t > 1.7 && t < 2.1 ? { amperes: 0, volts: EMF } : {},
+  );
+  const rise = started.pump_current.map((amperes) => 0.01 * amperes);
+  const { events, cause, first } = analyze({ ...started, pump_ground_voltage: rise }).sequence!;
+  expect({ cause, first }).toEqual({ cause: 'pump', first: 'pump_current' });
+  expect(events.map(({ timeS }) => Math.round(10 * timeS) / 10)).toEqual([1.7, 2.1]);
+});
+
 it('an incident stands once in the answer, and the draw is that of the time without it', () => {
   const { ramp, events } = analyze(OPENS);
   expect(ramp!.dropouts.filter(({ locked }) => !locked)).toEqual([]);

@@ -15,6 +15,18 @@ export function halfPassed(): Capture {
   ]);
 }
 
+/** An old module on two speeds that is asked for the high one: it switches its output on and answers that its pump side is open. */
+export function feedbackTells(): Capture {
+  const command = pulses({ hz: 128, dutyPercent: 75, low: 0.1, high: 12, seed: 11 });
+  const output = pulses({ hz: 128, dutyPercent: 100, low: 0, high: 12.2, seed: 13 });
+  const feedback = pulses({ hz: 64, dutyPercent: 75, low: 0.2, high: 11.8, seed: 17 });
+  return recorded(RATE_HZ, [
+    ['Module command', 'V', command],
+    ['Module output', 'V', output],
+    ['Module feedback', 'V', feedback],
+  ]);
+}
+
 /** A relay contact that opens three times while the engine idles, with what it does to current and pressure. */
 export function contactOpens(): Capture {
   const { sampleRateHz, currentA, feedV, pressurePa } = intermittentRecord(36, 'contact-open');

@@ -30,6 +30,7 @@ import { ShelfService } from '../shelf/shelf.service.js';
 import { SystemsService } from '../systems/systems.service.js';
 import { DEMO_SYSTEMS } from './systems.js';
 import type { DemoCase, DemoEvidence, DemoRepair } from './demo-case.js';
+import { OFTEN_MISREAD } from './often-misread.js';
 import { REPAIRED_CASES } from './repaired.js';
 import { DEMO_CASES, DEMO_CODE, DEMO_PASSWORD, DEMO_SHOP, DEMO_USERS } from './scenario.js';
 
@@ -46,7 +47,7 @@ export async function seedDemo(app: INestApplication): Promise<void> {
     const { id } = await app.get(SystemsService).add({ user: users[0], shop }, profile);
     lines.set(profile.name, id);
   }
-  for (const demo of [...DEMO_CASES, ...REPAIRED_CASES]) {
+  for (const demo of [...DEMO_CASES, ...REPAIRED_CASES, ...OFTEN_MISREAD]) {
     const user = users.find(({ email }) => email === demo.by);
     if (!user) throw new Error(`The demo has no user ${demo.by}.`);
     await seedCase(app, { user, shop }, demo, lines);

@@ -101,4 +101,29 @@ export const DEMO_SYSTEMS: readonly SystemProfile[] = [
     },
     { relay: { pin: '87', colour: 'green', location: 'Box under the bonnet' } },
   ),
+  own(
+    'P6',
+    'Quarrow 2.4, two speeds',
+    {
+      pump: { volts: 12, amperes: 5.6, rpm: 6200, pressurePa: 380e3, windingOhm: 0.55 },
+      bars: 8,
+      regulator: 'tank',
+      commandTable: [
+        [0, 0],
+        [25, 60],
+        [50, 60],
+        [75, 100],
+      ],
+      feedbackTable: [
+        { fromPercent: 45, toPercent: 55, meaning: 'All normal' },
+        { fromPercent: 70, toPercent: 80, meaning: 'Fault seen on the pump side' },
+        { fromPercent: 20, toPercent: 30, meaning: 'Command invalid' },
+      ],
+    },
+    {
+      module: { location: 'Boot, behind the left trim', accessMinutes: 8 },
+      'module-feed': { pin: '1', colour: 'orange', location: 'Boot, behind the left trim', accessMinutes: 8 },
+      connector: { pin: '2', colour: 'violet', location: 'Above the tank', accessMinutes: 10 },
+    },
+  ),
 ];

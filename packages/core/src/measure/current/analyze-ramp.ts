@@ -102,9 +102,10 @@ function analyzeCoupled(
   const { samples, inverted, runs } = levelled(raw, sampleRateHz);
   const segments: Segments = { inverted: false, runs };
   // What rests on a floor is taken from there, or a driver's off time wouldn't show as none.
+  const stepA = recorderStep(raw);
   const floor =
     runs.length > 0 &&
-    findFloors(samples.subarray(runs[0].from, runs[0].to), sampleRateHz).find(({ sign }) => sign > 0);
+    findFloors(samples.subarray(runs[0].from, runs[0].to), sampleRateHz, stepA).find(({ sign }) => sign > 0);
   const recording: Recording = {
     samples,
     sampleRateHz,
@@ -112,7 +113,7 @@ function analyzeCoupled(
     zero: floor ? floor.level : 0,
     segments,
     bars,
-    stepA: recorderStep(raw),
+    stepA,
   };
   const measured = measureRuns(recording);
   const cannotTell: CannotTell[] = [

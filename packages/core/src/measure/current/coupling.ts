@@ -3,6 +3,7 @@ import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { removeMains } from '../../signal/mains.js';
+import { recorderStep } from '../../signal/rounding.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { thin } from '../../signal/thin.js';
@@ -25,6 +26,11 @@ const PROMINENT = 40;
 const MAINS_SHARE = 0.004;
 const MAINS_HZ = 3;
 const MOST_HARMONICS = 20;
+/**
+ * Without noise a step of the recorder makes harmonics of hum without end, but no more of them all than this share of the step
+ * (1 / sqrt(12), uniform rounding, and a fifth of it for noise).
+ */
+const ROUNDED = 0.35;
 /** As lively as the running pump, or nearly: no off. */
 const LIVELY = 0.5;
 /** So far below zero no noise and no clamp's offset puts the running current, A and in its own noise. */
@@ -94,18 +100,19 @@ export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean 
   if (length < LEAST_S * sampleRateHz) return false;
   const from = Math.floor((stretch.length - length) / 2);
   const part = withoutSpikes(withoutCourse(stretch.subarray(from, from + length), sampleRateHz));
-  removeMains(part, sampleRateHz);
+  const hums = removeMains(part, sampleRateHz);
+  const onlyRounds = hums && levels(part).deviation < ROUNDED * recorderStep(stretch);
   const segment = Math.min(length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
   return findLines(spectrum, LOWEST_HZ, Math.min(FASTEST_HUMPS_HZ, 0.45 * sampleRateHz), 400).some(
-    ({ hz, prominence }) => prominence > PROMINENT && !isMains(hz),
+    ({ hz, prominence }) => prominence > PROMINENT && !isMains(hz, onlyRounds ? Infinity : MOST_HARMONICS),
   );
 }
 
-function isMains(hz: number): boolean {
+function isMains(hz: number, mostHarmonics: number): boolean {
   return [50, 60].some((mains) => {
     const order = Math.round(hz / mains);
-    return order <= MOST_HARMONICS && Math.abs(hz - order * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
+    return order <= mostHarmonics && Math.abs(hz - order * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
   });
 }
 

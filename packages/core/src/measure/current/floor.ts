@@ -41,10 +41,10 @@ const FEWEST_STEPS = 12;
 /**
  * The zero of a record that never shows the pump off: current falls to nothing and stays there, within each turn or each cycle
  * of a driver. No current but none is flat. Which end of the swing it is, if both are flat, isn't decided here.
+ * @param step of the recorder, A; what was made of its samples doesn't show it any more
  */
-export function findFloors(samples: Float32Array, sampleRateHz: number): Floor[] {
+export function findFloors(samples: Float32Array, sampleRateHz: number, step = recorderStep(samples)): Floor[] {
   const few = thin(samples, LOOKED_AT);
-  const step = recorderStep(samples);
   const noise = fastNoise(samples);
   const ends = ([1, -1] as const).flatMap((sign) => {
     const upright = few.map((value) => sign * value);

@@ -61,7 +61,8 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const cycles: Cycle[] = [];
   let low = 0;
   let rise = -1;
-  let on = true;
+  // A record that begins in between or off shows no fall there.
+  let on = part[0] > HIGH_SHARE * high;
   for (let i = 0; i < part.length; i++) {
     if (on && part[i] < LOW_SHARE * high) {
       on = false;

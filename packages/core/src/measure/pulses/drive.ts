@@ -1,7 +1,8 @@
 import { COMMON_PRACTICE, finding, LIMITS, type Finding } from '../../limits/limits.js';
+import { tableOutput } from '../../vehicle/command-table.js';
 import type { CommandTable } from '../../vehicle/profile.js';
 import type { MeasuredLine } from './pulse-train.js';
-import { follow, type Following } from './relation.js';
+import { AGREES_PERCENT, follow, type Following } from './relation.js';
 
 /** Where the chain from command to output breaks. */
 export interface DriveResult {
@@ -26,6 +27,8 @@ export interface DriveLines {
 const LEAST_OUTPUT_V = 6;
 /** … and a command that swings so high beside it is the output. */
 const SUPPLY_LEVEL_V = 9;
+/** Modules that take twice the command's duty are full on here (common practice, no published source). */
+const FULL_ON_OF_SOME_PERCENT = 50;
 
 const SWAPPED = { rule: 'A module feeds the pump from the battery, not from 5 V', source: COMMON_PRACTICE };
 const TABLES_DIFFER = { rule: 'Modules read their command by tables of their own', source: COMMON_PRACTICE };
@@ -60,14 +63,21 @@ type Judgement = readonly [DriveResult['cause'], string];
 
 /** Along the chain: asked, supplied, passed on, answered rightly, at full height. The first link that is broken is the cause. */
 function causeOf(lines: DriveLines, outputDropV: number | undefined, following: Following | undefined): Judgement {
-  const { command, output, supplyV } = lines;
+  const { command, output, supplyV, table } = lines;
   return (
     notAsked(command) ??
     notSupplied(output, supplyV) ??
-    notGiven(command, output) ??
+    notGiven(command, output, table) ??
     notFollowed(command, output, following) ??
-    tooLow(output, supplyV, outputDropV) ?? ['none', 'What is asked arrives at the output, at full height.']
+    tooLow(output, supplyV, outputDropV) ?? ['none', asAsked(command, output)]
   );
+}
+
+function asAsked(command: MeasuredLine | undefined, output: MeasuredLine | undefined): string {
+  const state = output?.train.stuck;
+  if (!state) return 'What is asked arrives at the output, at full height.';
+  const means = state === 'high' ? 'full on' : 'off';
+  return `By the system’s table ${percent(askedOf(command))} means ${means}, and ${means} the output stays.`;
 }
 
 function notAsked(command: MeasuredLine | undefined): Judgement | undefined {
@@ -97,13 +107,21 @@ function notSupplied(output: MeasuredLine | undefined, supplyV: number | undefin
 /** A poor battery less the drop that a sound path may have. */
 const leastSupplyV = () => LIMITS.restBatteryPoorV.value - LIMITS.supplyDropV.value;
 
-function notGiven(command: MeasuredLine | undefined, output: MeasuredLine | undefined): Judgement | undefined {
+function notGiven(
+  command: MeasuredLine | undefined,
+  output: MeasuredLine | undefined,
+  table: CommandTable | undefined,
+): Judgement | undefined {
   if (!output)
     return ['undetermined', 'The output isn’t on the record: whether the module passes the command on isn’t known.'];
   const { stuck, highV, lowV, missing, gaps, extra } = output.train;
-  const asked = command?.train.usualDutyPercent ?? command?.train.dutyPercent ?? 0;
+  const asked = askedOf(command);
   if (stuck) {
-    return ['module', `${asked.toFixed(0)} % is asked, and the output stays at ${volts(highV ?? lowV)}.`];
+    if (table && isNear(tableOutput(table, asked), stuck === 'high' ? 100 : 0)) return undefined;
+    const text = `${percent(asked)} is asked, and the output stays at ${volts(highV ?? lowV)}`;
+    return !table && stuck === 'high' && isNear(asked, FULL_ON_OF_SOME_PERCENT)
+      ? ['undetermined', `${text}: a module that takes 50 % for full on does that. Look it up in the system’s table.`]
+      : ['module', `${text}.`];
   }
   if (missing > 0) {
     const first = gaps[0].startS.toFixed(4);
@@ -121,13 +139,14 @@ function notFollowed(
   output: MeasuredLine | undefined,
   following: Following | undefined,
 ): Judgement | undefined {
+  if (!following && output?.train.stuck) return undefined;
   if (!following) {
     return ['undetermined', 'Too few whole pulses of command and output are on the record to compare them.'];
   }
   const { follows, ignoresSteps, relation, expectedPercent, outputPercent } = following;
   if (ignoresSteps) return ['module', `The command was moved and the output stayed at ${percent(outputPercent)}.`];
   if (follows) return undefined;
-  const asked = command?.train.usualDutyPercent ?? 0;
+  const asked = askedOf(command);
   const given = output?.train.usualDutyPercent ?? outputPercent;
   return relation === 'table'
     ? ['module', `By the system’s table the output should be ${percent(expectedPercent)}, and it is ${percent(given)}.`]
@@ -162,6 +181,9 @@ function readDifferently({ relation, follows, expectedPercent }: Following): Fin
   return [finding(`command-${relation}`, 'keep-in-mind', text, TABLES_DIFFER)];
 }
 
+const askedOf = (command: MeasuredLine | undefined) =>
+  command?.train.usualDutyPercent ?? command?.train.dutyPercent ?? 0;
+const isNear = (percentage: number, other: number) => Math.abs(percentage - other) <= AGREES_PERCENT;
 const volts = (value: number | undefined) => (value === undefined ? '–' : `${value.toFixed(2)} V`);
 const percent = (value: number) => `${value.toFixed(0)} %`;
 const count = (number: number, one: string) => `${number} ${one}${number === 1 ? '' : 's'}`;

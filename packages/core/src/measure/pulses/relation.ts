@@ -21,7 +21,7 @@ export interface Following {
  * Output and asked duty agree within this, points: dead time of the switches and slow edges shift it by one or two (common
  * practice, no published source).
  */
-const AGREES_PERCENT = 3;
+export const AGREES_PERCENT = 3;
 /** A module answers a step within some tens of milliseconds (common practice, no published source). */
 const ANSWERS_S = 0.03;
 /** A command that goes so far, points, was moved. */

@@ -50,7 +50,8 @@ export function loadIncidents(
     };
     let after = within.from;
     for (const stretch of stretchesWhere(within, holds, { join: 1, least: size(LEAST_S) })) {
-      found.push(shaped(view, stretch, within, { sign, limit, after, size }));
+      const from = sign < 0 ? begunBefore(view, stretch.from, within, limit) : stretch.from;
+      found.push(shaped(view, { ...stretch, from }, within, { sign, limit, after, size }));
       after = stretch.to;
     }
   }
@@ -61,6 +62,16 @@ export function loadIncidents(
   return own.filter(
     (incident) => isTold(incident) && !isRecovery(incident, all.slice(0, all.indexOf(incident)), size(RECOVERS_S)),
   );
+}
+
+/**
+ * Where a fall of the current began that was under way when the looking begins: cut off there it would seem to have come by and
+ * by. A start's own current lies above the usual, never below.
+ */
+function begunBefore({ seenIn, away }: LoadView, from: number, within: Stretch, limit: number): number {
+  let began = from;
+  while (seenIn === 'current' && from === within.from && began > 0 && -away[began - 1] > limit) began--;
+  return began;
 }
 
 /** A contact that bounces as it closes opened once. */

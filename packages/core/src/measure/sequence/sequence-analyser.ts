@@ -1,9 +1,8 @@
-import type { Role } from '../../capture/capture.js';
 import type { CannotTell } from '../../errors.js';
 import type { Analyser, Material, MeasuredValue } from '../analyser.js';
 import type { Side } from './incident.js';
 import { leavesAt, limitOf, type LoadView } from './load-view.js';
-import { incidentsOf, type IncidentCause, type JudgedIncident } from './sequence.js';
+import { incidentsOf, OWN_CHANNEL, type IncidentCause, type JudgedIncident } from './sequence.js';
 import { viewsOf, type Views } from './views.js';
 
 export interface SequenceEvent {
@@ -126,8 +125,7 @@ function eventsOf(
   { startS, endS }: SequenceIncident,
   { blockS, channels }: Views,
 ): SequenceEvent[] {
-  const role: Role =
-    seenIn === 'supply' ? 'pump_feed_voltage' : seenIn === 'current' ? 'pump_current' : 'rail_pressure';
+  const role = OWN_CHANNEL[seenIn];
   const channel = departures[0]?.channel ?? channels.find((one) => one.role === role)?.name ?? role;
   const uncertaintyS = isSharp ? blockS : GRADUAL_S;
   return [

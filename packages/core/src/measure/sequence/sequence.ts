@@ -58,10 +58,22 @@ function meet(one: Incident, other: Incident, { blockS }: Views): boolean {
   return one.start <= (other.end ?? Infinity) + after && other.start <= (one.end ?? Infinity);
 }
 
+/** The channel that an incident is seen in. */
+export const OWN_CHANNEL: Readonly<Record<Incident['seenIn'], Role>> = {
+  supply: 'pump_feed_voltage',
+  current: 'pump_current',
+  pressure: 'rail_pressure',
+};
+
 function judged(incident: Incident, views: Views): JudgedIncident {
   const departures = views.channels
     .flatMap((channel) => departureOf(channel, incident, views))
-    .sort((a, b) => a.at - b.at);
+    // Of what went in one block the incident's own channel comes first: a ground without current falls along.
+    .sort(
+      (a, b) =>
+        a.at - b.at ||
+        Number(b.role === OWN_CHANNEL[incident.seenIn]) - Number(a.role === OWN_CHANNEL[incident.seenIn]),
+    );
   const { side, cause, because } = causeOf(incident, views, departures);
   return { ...incident, side, cause, because, departures };
 }

@@ -228,8 +228,10 @@ function loadView(
   if (settled.to <= settled.from) return undefined;
   const smoothed = (seconds: number) => movingAverage(values, Math.round(seconds / blockS / 2));
   const smooth = smoothed(smoothS);
-  const { at, scatter } = usualOf(smooth, settled, { blockS, limit: Infinity, follows: () => false });
-  const usual = at(settled.from);
+  // What is next to nothing isn't the usual, though the looking begin with it.
+  const from = settled.from + poweredIn(smooth.subarray(settled.from, settled.to), 0).from;
+  const { at, scatter } = usualOf(smooth, { ...settled, from }, { blockS, limit: Infinity, follows: () => false });
+  const usual = at(from);
   const away = smooth.map((value) => value - usual);
   const brisk = smoothS > SMOOTH_S ? smoothed(SMOOTH_S).map((value) => value - usual) : away;
   return { seenIn, raw: values, away, brisk, usual, scatter, blockS };
