@@ -2,7 +2,19 @@ import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
 import { checkCase, diagnose, readProfile } from '@jarro/core';
 import { shopOf, test } from './shop.js';
-import { chooseFile, entries, file, goTo, openCase, picture, settled, signIn, walk } from './support.js';
+import {
+  answer,
+  chooseFile,
+  entries,
+  file,
+  goTo,
+  openCase,
+  picture,
+  readAt,
+  settled,
+  signIn,
+  walk,
+} from './support.js';
 
 test.use(shopOf(import.meta.url));
 
@@ -150,31 +162,24 @@ test('a full case by readings alone: refused while the ground is unproven, allow
 
   // Kinds beside volts: amperes, what was heard, a lamp from either side, a direct feed; in another key state too.
   const sheet = page.getByRole('dialog');
-  const at = async (tile: RegExp, kind: string) => {
-    await page.getByRole('button', { name: tile }).click();
-    await sheet.getByRole('radio', { name: kind, exact: true }).click();
-  };
+  const at = (tile: RegExp, kind: string) => readAt(page, tile, kind);
   await at(/^Pump /, 'Amps');
   await page.keyboard.type('0');
   await page.keyboard.press('Enter');
   await expect(sheet).toBeHidden();
   await at(/^Pump /, 'Heard');
-  await sheet.getByRole('button', { name: 'silent' }).click();
-  await expect(sheet).toBeHidden();
+  await answer(page, 'silent');
   await expect(page.getByRole('region', { name: 'Suspects' }).getByRole('listitem').first()).toContainText(
     /[Pp]ump|[Gg]round/,
   );
   await at(/^Pump /, 'Lamp');
-  await sheet.getByRole('button', { name: 'bright' }).click();
-  await expect(sheet).toBeHidden();
+  await answer(page, 'bright');
   await at(/^Tank connector, ground/, 'Lamp');
   await sheet.getByRole('radio', { name: 'Battery +' }).click();
-  await sheet.getByRole('button', { name: 'bright' }).click();
-  await expect(sheet).toBeHidden();
+  await answer(page, 'bright');
   await at(/^Pump /, 'Fed directly');
   await expect(sheet.getByText(/Fused lead only/)).toBeVisible();
-  await sheet.getByRole('button', { name: 'dead' }).click();
-  await expect(sheet).toBeHidden();
+  await answer(page, 'dead');
   await at(/^Cut-off switch/, 'Ohms');
   await sheet.getByText(/Taken the usual way/).click();
   await sheet.getByRole('radio', { name: 'Plug off' }).click();

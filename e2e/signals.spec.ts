@@ -31,7 +31,7 @@ test('a duty sweep and what fell first are kept on a driven path, and move the w
   await expect(step(1, 'Command, %')).toHaveValue('');
   await expect(suspects.getByRole('listitem').first()).toContainText(/module/i);
 
-  const order = page.getByRole('group', { name: 'What fell first' });
+  const order = page.getByRole('group', { name: 'Volts and pressure' });
   await order.getByRole('button', { name: 'Volts first, then pressure' }).click();
   await expect(order.getByRole('button', { name: 'Volts first, then pressure' })).toHaveAttribute(
     'aria-pressed',

@@ -113,6 +113,19 @@ export async function walk(page: Page, volts: readonly (readonly [station: strin
   }
 }
 
+/** Begins a reading of a kind at a station, in the sheet beside the path. */
+export async function readAt(page: Page, tile: RegExp, kind: string) {
+  await page.getByRole('button', { name: tile }).click();
+  await page.getByRole('dialog').getByRole('radio', { name: kind, exact: true }).click();
+}
+
+/** Answers the open sheet with a word. */
+export async function answer(page: Page, word: string) {
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('button', { name: word, exact: true }).click();
+  await expect(sheet).toBeHidden();
+}
+
 /** Acknowledges the caution that stands before a stage. */
 export async function seenTo(page: Page) {
   await page.getByRole('button', { name: 'Seen to it' }).click();

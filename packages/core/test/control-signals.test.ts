@@ -96,7 +96,7 @@ describe('what a capture says as evidence', () => {
   });
 
   it('which let go first, where the record can say it', () => {
-    const told = (fault: 'contact-open' | 'brush-open' | 'healthy', withPressure: boolean) => {
+    const told = (fault: Parameters<typeof intermittentRecord>[1], withPressure: boolean) => {
       const { sampleRateHz, feedV, currentA } = intermittentRecord(1104, fault);
       const pressure = feedV.map(() => 380e3);
       const columns = { pump_feed_voltage: feedV, pump_current: currentA };
@@ -106,8 +106,12 @@ describe('what a capture says as evidence', () => {
       );
     };
     expect(told('contact-open', false)).toMatchObject([{ kind: 'fell-first', value: 'voltage' }]);
-    expect(told('brush-open', true)).toMatchObject([{ kind: 'fell-first', value: 'pressure' }]);
-    expect(told('brush-open', false)).toEqual([]);
+    // With volts and current on the record an open pump needs no gauge.
+    for (const withPressure of [true, false]) {
+      expect(told('brush-open', withPressure)).toMatchObject([{ kind: 'fell-first', at: 'current', value: 'gone' }]);
+    }
+    expect(told('bind', false)).toMatchObject([{ at: 'current', value: 'more' }]);
+    expect(told('starve', false)).toMatchObject([{ at: 'current', value: 'less' }]);
     expect(told('healthy', true)).toEqual([]);
   });
 });

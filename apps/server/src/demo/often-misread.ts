@@ -45,7 +45,6 @@ export const OFTEN_MISREAD: readonly DemoCase[] = [
     by: 'jem@fennick.demo',
     entries: [
       check('fuel_in_tank', 'yes', 'off'),
-      check('prime_heard', 'steady', 'prime'),
       ['battery', 'charging', 13.9, 'idle'],
       check('gauge_bled', 'yes', 'idle'),
       ['pressure', 'rail', kPa(392), 'idle'],

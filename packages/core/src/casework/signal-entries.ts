@@ -14,7 +14,8 @@ const DUTY_PLACES: Readonly<Partial<Record<Role, string>>> = {
 
 /**
  * What a capture of a driven pump's lines, or of volts, current and pressure while it faltered, says as evidence: the duty of
- * each line, or the sweep where the command was stepped, and which let go first. A line that is neither high nor low, and incidents that point to both sides, say nothing.
+ * each line, or the sweep where the command was stepped, and what let go. A line that is neither high nor low, and incidents
+ * that point to both sides, say nothing.
  */
 export function signalEntries(
   { capture, pulses = {}, sweep, sequence }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'sequence'>,
@@ -29,11 +30,25 @@ export function signalEntries(
         if (at === undefined || train === undefined || train.stuck === 'between') return [];
         return [{ kind: 'duty', at, value: Number(dutyOf(train).toFixed(1)), keyState }];
       });
-  const hasPressure = capture.channels.some(({ role }) => role === 'rail_pressure');
-  const fell = sequence && FELL[sequence.cause];
+  const seen = sequence && faltered(sequence, capture);
+  return [...duties, ...(seen ? [{ kind: 'fell-first', ...seen, keyState } as const] : [])];
+}
+
+/**
+ * One record of a pump that falters is one piece of evidence, whatever it shows: what the current did while the volts stood,
+ * where all times agree, or else what fell first.
+ */
+function faltered(
+  { cause, incidents }: NonNullable<Analysis['sequence']>,
+  { channels }: Analysis['capture'],
+): { readonly at: string; readonly value: string } | undefined {
+  const [first, ...others] = incidents.map(({ currentThen }) => currentThen);
+  const isAlike = others.every((other) => other === first);
+  if (isAlike && (first === 'gone' || first === 'less' || first === 'more')) return { at: 'current', value: first };
+  const fell = FELL[cause];
   // Volts that stood say only which side it is; that the pressure fell has to be on the record.
-  const isSeen = fell === 'voltage' || (fell === 'pressure' && hasPressure);
-  return [...duties, ...(isSeen ? [{ kind: 'fell-first', at: 'stall', value: fell, keyState } as const] : [])];
+  const hasPressure = channels.some(({ role }) => role === 'rail_pressure');
+  return fell === 'voltage' || (fell === 'pressure' && hasPressure) ? { at: 'stall', value: fell } : undefined;
 }
 
 /** Steps as a sheet has them: tenths of a duty, hundredths of an ampere and a volt, kPa, whole turns a minute. */

@@ -80,7 +80,7 @@ function questionsIn(
     ...(moduleAt >= 0 ? [at('module-bypass', stations[moduleAt].id)] : []),
     at('volume', 'rail'),
     at('actuator', pump),
-    ...(comesAndGoes ? [at('fell-first', 'stall')] : []),
+    ...(comesAndGoes ? [at('fell-first', 'stall'), at('fell-first', 'current')] : []),
     ...(relayAt < 0 ? [] : [pinOf('coil_feed', keyState), pinOf('coil_ground', keyState)]),
     ...(moduleAt < 0 ? [] : [pinOf('module_ground', keyState)]),
     ...(liftAt < 0 ? [] : liftQuestions(keyState)),

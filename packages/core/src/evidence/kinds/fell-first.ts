@@ -3,7 +3,9 @@ import { answers, type Answers, type Scene } from '../part.js';
 import { told } from '../told.js';
 import { wordsOf } from '../values.js';
 
-/** A meter at the pump's feed and a gauge, watched together until it happens: which of them let go first. */
+const STATES = ['idle', 'loaded', 'cranking', 'prime'] as const;
+
+/** What was watched together until it happens: which of volts and pressure let go first, and what the current did meanwhile. */
 export const fellFirst: EvidenceKind = {
   key: 'Fell first',
   places: [
@@ -12,15 +14,27 @@ export const fellFirst: EvidenceKind = {
       title: 'What fell first',
       stage: 'control',
       value: wordsOf('voltage', 'pressure', 'together', 'engine'),
-      states: ['idle', 'loaded', 'cranking', 'prime'],
+      states: STATES,
       howTo:
         'A meter at the pump’s feed and a gauge at the rail, both watched while it happens: the volts gone and then the pressure, the pressure with the volts steady, or the engine with both still there.',
     },
+    {
+      at: 'current',
+      title: 'Current while it faltered',
+      stage: 'control',
+      value: wordsOf('gone', 'less', 'more', 'unchanged', 'with-volts'),
+      states: STATES,
+      howTo:
+        'A clamp on the pump’s wire and a meter at its feed, both watched while it happens: the current gone with the volts there, less or more than usual, unchanged, or going with the volts.',
+    },
   ],
-  title: ({ state }) => `Watch volts at the pump and pressure until it happens, ${state}: what falls first`,
+  title: ({ at, state }) =>
+    at === 'current'
+      ? `Watch current and volts at the pump until it happens, ${state}: what the current does`
+      : `Watch volts at the pump and pressure until it happens, ${state}: what falls first`,
   minutes: () => 20,
   danger: () => 'power-path',
-  foresee: ({ value }, scene) => told(value, firstToFall(scene)),
+  foresee: ({ at, value }, scene) => told(value, at === 'current' ? currentThen(scene) : firstToFall(scene)),
   probe: 'voltage',
   example: { at: 'stall', value: 'voltage', state: 'idle' },
 };
@@ -35,4 +49,24 @@ function firstToFall({ now, sound, vehicle: { pumpAt } }: Scene): Answers {
   if (volts) return answers({ together: 0.1, pressure: 0.04, engine: 0.03 }, 'voltage');
   if (pressure) return answers({ together: 0.05, voltage: 0.02, engine: 0.05 }, 'pressure');
   return answers({ voltage: 0.03, pressure: 0.05, together: 0.03 }, 'engine');
+}
+
+/** A current is gone below the first share of a sound one, and another below or above the others (common practice, no published source). */
+const GONE = 0.12;
+const LESS = 0.9;
+const MORE = 1.12;
+
+/**
+ * Which way current and volts go parts the pump from what feeds it, and an open pump from one that drags or runs dry. Nothing
+ * flows where something does is hardly ever seen: the clamp would have to be off.
+ */
+function currentThen({ now, sound, vehicle: { pumpAt } }: Scene): Answers {
+  if (now.volts[pumpAt] < FALLEN * sound.volts[pumpAt]) {
+    return answers({ gone: 0.04, less: 0.04, more: 0.01, unchanged: 0.01 }, 'with-volts');
+  }
+  const share = now.currentA / sound.currentA;
+  if (share < GONE) return answers({ 'with-volts': 0.04, less: 0.04, more: 0.01, unchanged: 0.01 }, 'gone');
+  if (share < LESS) return answers({ 'with-volts': 0.05, gone: 0.01, more: 0.03, unchanged: 0.25 }, 'less');
+  if (share > MORE) return answers({ 'with-volts': 0.03, gone: 0.005, less: 0.04, unchanged: 0.2 }, 'more');
+  return answers({ 'with-volts': 0.01, gone: 0.005, less: 0.12, more: 0.08 }, 'unchanged');
 }

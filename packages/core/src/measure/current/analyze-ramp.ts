@@ -115,7 +115,10 @@ function analyzeCoupled(
     bars,
     stepA,
   };
-  const measured = measureRuns(recording);
+  // Without a level nobody knows how deep a dip goes: only a turn that brings it back shows a dead stretch.
+  const measured = measureRuns(recording).map((one) =>
+    floor || one.turning || one.pattern !== 'dead-stretch' ? one : { ...one, pattern: 'irregular' as const },
+  );
   const cannotTell: CannotTell[] = [
     {
       what: 'steady',

@@ -33,6 +33,9 @@ const MOST_HARMONICS = 20;
 const ROUNDED = 0.35;
 /** As lively as the running pump, or nearly: no off. */
 const LIVELY = 0.5;
+/** Nothing flows in an off, so one is as calm as another. */
+const LIVELIER = 1.7;
+const FEWEST_OFF = 64;
 /** So far below zero no noise and no clamp's offset puts the running current, A and in its own noise. */
 const BACKWARDS_A = 0.3;
 const BACKWARDS_SHARE = 0.02;
@@ -60,34 +63,73 @@ const USUAL_DRAW_A = 5;
 export function isCoupled(samples: Float32Array, sampleRateHz: number, segments: Segments): boolean {
   const { quiet, runs, isUnexplained } = segments;
   if (isUnexplained) return true;
+  const parts = (ranges: readonly SampleRange[]) => ranges.map(({ from, to }) => samples.subarray(from, to));
   if (quiet && humpsPass(samples.subarray(quiet.from, quiet.to), sampleRateHz)) {
-    const running = runs.map(({ from, to }) => activity(samples.subarray(from, to), sampleRateHz));
-    return (
-      running.length === 0 || activity(samples.subarray(quiet.from, quiet.to), sampleRateHz) > LIVELY * median(running)
-    );
+    const [lively, ...running] = parts([quiet, ...runs]).map((part) => activity(part, sampleRateHz));
+    const calmest = Math.min(...parts(between(runs, samples.length)).map((part) => activity(part, sampleRateHz)));
+    return running.length === 0 || lively > LIVELY * median(running) || lively > LIVELIER * calmest;
   }
-  return runs.some(
-    (run) =>
-      flowsBackwards(samples.subarray(run.from, run.to), segments) ||
-      forgets(samples.subarray(run.from, run.to), sampleRateHz, segments),
-  );
+  return parts(runs).some((run) => flowsBackwards(run, segments) || forgets(run, sampleRateHz, segments));
+}
+
+/** What lies before, between and after the runs, where it is long enough to be looked at. */
+function between(runs: readonly SampleRange[], length: number): SampleRange[] {
+  const ends = [0, ...runs.map(({ to }) => to)];
+  const begins = [...runs.map(({ from }) => from), length];
+  return ends.map((from, i) => ({ from, to: begins[i] })).filter(({ from, to }) => to - from > FEWEST_OFF);
 }
 
 /** A first peak is the stalled current, two to six times the running one; beyond this it isn't the pump that fell. */
 const MOST_PEAK = 15;
 const PEAK_S = 0.1;
+/** Still falling beyond so many times it is doubtful, and believed if the humps don't fall along. */
+const DOUBTFUL_PEAK = 6;
+/** A pump has come up to speed by then: its level stays, or its humps go with it. */
+const SETTLED_S = 0.12;
+const FALLS_TO = 0.6;
+/** Humps are a share of the current, so their height goes with its level, power 1; an input that forgets keeps it, power 0. */
+const KEEPS_HEIGHT = 0.35;
 
-/** Whether next to nothing is left of a recorded start although humps still pass: the input forgot the level, not the pump. */
-function forgets(run: Float32Array, sampleRateHz: number, { quietLevel = 0, inverted, quiet }: Segments): boolean {
+/**
+ * Whether the level of a recorded start goes on falling although humps pass: the input forgot it, not the pump. Either next to
+ * nothing is left of it, or it falls and the humps, which are a share of the current, don't.
+ */
+function forgets(run: Float32Array, sampleRateHz: number, segments: Segments): boolean {
+  const { quietLevel = 0, inverted, quiet } = segments;
   const start = Math.round(PEAK_S * sampleRateHz);
-  if (!quiet || run.length < 4 * start) return false;
-  const sign = inverted ? -1 : 1;
-  const { mean } = toBlocks(run, Math.max(8, Math.round(0.001 * sampleRateHz)));
-  const above = Array.from(mean, (value) => sign * (value - quietLevel));
-  const startBlocks = Math.floor((above.length * start) / run.length);
-  const peak = Math.max(...above.slice(0, startBlocks));
-  const later = median(above.slice(Math.floor(above.length / 2)));
-  return peak > MOST_PEAK * Math.abs(later) && humpsPass(run.subarray(run.length >> 1), sampleRateHz);
+  if (!quiet || run.length < 2 * start) return false;
+  const size = Math.max(8, Math.round(0.001 * sampleRateHz));
+  const above = toBlocks(run, size).mean.map((value) => (inverted ? -1 : 1) * (value - quietLevel));
+  const peak = above.subarray(0, Math.floor(start / size)).reduce((most, value) => Math.max(most, value), 0);
+  const isLost = run.length >= 4 * start && peak > MOST_PEAK * Math.abs(median(above.subarray(above.length >> 1)));
+  const settled = run.subarray(Math.round(SETTLED_S * sampleRateHz));
+  return (
+    (isLost || fallsAlone(settled, sampleRateHz, peak, segments)) &&
+    humpsPass(run.subarray(run.length >> 1), sampleRateHz)
+  );
+}
+
+/** Whether the level falls from the first to the last third while its humps keep their height. */
+function fallsAlone(
+  settled: Float32Array,
+  sampleRateHz: number,
+  peak: number,
+  { quietLevel = 0, inverted, noise = 0 }: Segments,
+): boolean {
+  const third = Math.floor(settled.length / 3);
+  if (third < (PEAK_S / 2) * sampleRateHz) return false;
+  const [first, last] = [settled.subarray(0, third), settled.subarray(2 * third)].map((part) => ({
+    level: (inverted ? -1 : 1) * (levels(part).mean - quietLevel),
+    height: Math.sqrt(Math.max(0, activity(part, sampleRateHz) ** 2 - noise ** 2)),
+  }));
+  const falls = last.level / first.level;
+  return (
+    last.level > 0 &&
+    peak > DOUBTFUL_PEAK * last.level &&
+    falls < FALLS_TO &&
+    last.height > noise &&
+    last.height / first.height > falls ** KEEPS_HEIGHT
+  );
 }
 
 /** Root of the median power in short blocks, without the slow course. */

@@ -2,7 +2,7 @@ import type { CannotTell } from '../../errors.js';
 import type { Analyser, Material, MeasuredValue } from '../analyser.js';
 import type { Side } from './incident.js';
 import { leavesAt, limitOf, type LoadView } from './load-view.js';
-import { incidentsOf, OWN_CHANNEL, type IncidentCause, type JudgedIncident } from './sequence.js';
+import { incidentsOf, OWN_CHANNEL, type CurrentThen, type IncidentCause, type JudgedIncident } from './sequence.js';
 import { viewsOf, type Views } from './views.js';
 
 export interface SequenceEvent {
@@ -20,6 +20,7 @@ export interface SequenceIncident {
   readonly side: Side;
   readonly cause: IncidentCause;
   readonly because: string;
+  readonly currentThen?: CurrentThen;
   readonly departures: readonly { readonly channel: string; readonly timeS: number; readonly rose: boolean }[];
 }
 
@@ -83,13 +84,14 @@ export const sequenceAnalyser: Analyser<'sequence', SequencePart> = {
 
 function inSeconds(incident: JudgedIncident, { blockS }: Views, { startS }: Material): SequenceIncident {
   const at = (block: number) => startS + block * blockS;
-  const { start, end, side, cause, because, departures } = incident;
+  const { start, end, side, cause, because, currentThen, departures } = incident;
   return {
     startS: at(start),
     ...(end !== undefined && { endS: at(end) }),
     side,
     cause,
     because,
+    ...(currentThen && { currentThen }),
     departures: departures.map(({ channel, at: block, rose }) => ({ channel, timeS: at(block), rose })),
   };
 }

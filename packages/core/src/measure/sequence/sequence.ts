@@ -16,7 +16,12 @@ export interface Departure {
   readonly rose: boolean;
 }
 
+/** What the current did while volts at the pump were watched. */
+export type CurrentThen = 'gone' | 'less' | 'more' | 'unchanged' | 'with-volts';
+
 export interface JudgedIncident extends Incident {
+  /** Absent where volts or current aren't on the record, or it fell at once but not to nothing. */
+  readonly currentThen?: CurrentThen;
   readonly side: Side;
   readonly cause: IncidentCause;
   readonly because: string;
@@ -75,7 +80,25 @@ function judged(incident: Incident, views: Views): JudgedIncident {
         Number(b.role === OWN_CHANNEL[incident.seenIn]) - Number(a.role === OWN_CHANNEL[incident.seenIn]),
     );
   const { side, cause, because } = causeOf(incident, views, departures);
-  return { ...incident, side, cause, because, departures };
+  const current = currentThen(incident, views);
+  return { ...incident, side, cause, because, ...(current && { currentThen: current }), departures };
+}
+
+/** Share of its usual that is left of a current that is gone: a clamp's zero and noise. */
+const GONE_SHARE = 0.12;
+
+function currentThen({ seenIn, isSharp, rose, start, end }: Incident, views: Views): CurrentThen | undefined {
+  const { supply, current, powered } = views;
+  if (!supply || !current) return undefined;
+  if (seenIn === 'supply') return 'with-volts';
+  if (seenIn === 'pressure') return 'unchanged';
+  if (rose) return 'more';
+  if (!isSharp) return 'less';
+  const during = current.raw.subarray(
+    Math.ceil(start) + 1,
+    Math.max(Math.ceil(start) + 2, Math.floor(end ?? powered.to)),
+  );
+  return Math.abs(median(during)) < GONE_SHARE * Math.abs(current.usual) ? 'gone' : undefined;
 }
 
 interface Judgement {
