@@ -1,10 +1,10 @@
 import { expect, type Page } from '@playwright/test';
 import { shopOf, test } from './shop.js';
-import { answer, goTo, readAt, signIn } from './support.js';
+import { answer, goTo, readAt, signIn, walk } from './support.js';
 
 test.use(shopOf(import.meta.url));
 
-// The demo's vehicles that are often condemned for the wrong part, each worked to its verdict on screen alone.
+// The demo's vehicles whose signals tell it, each worked to its verdict on screen alone.
 
 const leading = (page: Page) => page.getByRole('region', { name: 'Suspects' }).getByRole('listitem').first();
 
@@ -85,4 +85,53 @@ test('an old module on two speeds says itself which side is at fault, and full o
   await answer(page, 'dead');
   await expect(leading(page)).toContainText('Pump open inside');
   await decide(page, 'Condemn the pump', 'Dead when fed and grounded directly; the module said so.', 'Pump condemned');
+});
+
+test('a driver module that passes half of what its table makes of the command', async ({ page }) => {
+  await signIn(page, 'jem@fennick.demo');
+  await page.getByText('Halvard Siskin').click();
+  await takeOver(page, /Duty, asked, at its pin: 34.*Duty, given out: 30/);
+  await goTo(page, 'Power path');
+  const idling = page.getByRole('dialog').getByRole('radio', { name: 'Idle', exact: true });
+  await readAt(page, /^Driver module, supply pin/, 'Volts');
+  await idling.click();
+  await page.getByRole('textbox', { name: 'Driver module, supply pin in V' }).fill('13.7');
+  await page.keyboard.press('Enter');
+  await readAt(page, /^Pump /, 'Amps');
+  await idling.click();
+  await page.getByRole('textbox', { name: 'Pump in A' }).fill('2.4');
+  await page.keyboard.press('Enter');
+  await expect(leading(page)).toContainText('Driver module passes too little');
+  await decide(page, 'Condemn the driver module', 'Asked and supplied, it passes half.', 'Driver module condemned');
+});
+
+test('a relay contact that lets go after minutes: seen falling first, found at the relay, changed by another', async ({
+  page,
+}) => {
+  await signIn(page, 'jem@fennick.demo');
+  await page.getByText('Tolva Plover').click();
+  await goTo(page, 'Pump current');
+  await expect(page.getByRole('region', { name: 'What fell first' })).toContainText('The supply fell, not the pump');
+  await goTo(page, 'Power path');
+  await page.getByRole('button', { name: /^Battery \+/ }).click();
+  await walk(page, [
+    ['Battery +', '12.4'],
+    ['Fusible link', ''],
+    ['Fuse', '12.35'],
+    ['Relay 87', '6.1'],
+    ['Cut-off switch', '6'],
+    ['Tank connector, feed', ''],
+    ['Pump', '5.9'],
+  ]);
+  await page.keyboard.press('Escape');
+  await readAt(page, /^Relay 87/, 'Swapped');
+  await answer(page, 'changed');
+  await expect(leading(page)).toContainText('Relay 87: contact');
+  await decide(page, 'Condemn the relay', 'Its contact loses 6 V; another in its place changes it.', 'Relay condemned');
+});
+
+test('a rail sensor that lies is told by three numbers that are there', async ({ page }) => {
+  await signIn(page, 'orsa@fennick.demo');
+  await page.getByText('Halvard Tern').click();
+  await decide(page, 'Condemn the sensor', 'A gauge beside it reads a third more.', 'Sensor condemned');
 });
