@@ -101,6 +101,22 @@ test('a driver module that passes half of what its table makes of the command', 
   await idling.click();
   await page.getByRole('textbox', { name: 'Pump in A' }).fill('2.4');
   await page.keyboard.press('Enter');
+  // A sweep stands beside that of a vehicle whose module was proven good.
+  await goTo(page, 'Control signals');
+  const sheet = page.getByRole('region', { name: 'Duty sweep' });
+  const steps = [
+    ['34', '30', '2.4'],
+    ['45', '43', '3.2'],
+  ];
+  for (const [i, numbers] of steps.entries()) {
+    if (i > 0) await sheet.getByRole('button', { name: 'Another step' }).click();
+    for (const [k, what] of ['Command, %', 'Output, %', 'Current, A'].entries()) {
+      await sheet.getByLabel(`Step ${i + 1}, ${what}`).fill(numbers[k]);
+    }
+  }
+  await sheet.getByRole('button', { name: 'Keep this sweep' }).click();
+  await expect(sheet.getByText(/^It draws 38 to 42 % of the known-good’s current at every step/)).toBeVisible();
+  await expect(sheet.getByRole('row', { name: /^34 30 2.4 6.33/ })).toBeVisible();
   await expect(leading(page)).toContainText('Driver module passes too little');
   await decide(page, 'Condemn the driver module', 'Asked and supplied, it passes half.', 'Driver module condemned');
 });

@@ -151,4 +151,5 @@ export {
   type HeldAgainst,
   type KnownGood,
 } from './casework/known-good.js';
+export { sweepBeside, type StepBeside, type SweepBeside } from './casework/sweep-beside.js';
 export { provenCaptures } from './casework/proven-captures.js';

@@ -12,6 +12,7 @@ import {
   type ChainLink,
   type KnownGood,
 } from '../src/index.js';
+import { sweepBeside } from '../src/casework/sweep-beside.js';
 import { chain, ground } from './support/case-chain.js';
 
 // What a good pump of its kind shows, and what others are held against it for.
@@ -154,3 +155,36 @@ function pumpFamilies(links: readonly ChainLink[], goods: readonly KnownGood[]):
     .families.filter(({ family }) => family.startsWith('pump-'))
     .reduce((sum, { probability }) => sum + probability, 0);
 }
+
+describe('a duty sweep beside a known-good', () => {
+  const good = [
+    { commandPercent: 30, outputPercent: 50, currentA: 5, pressurePa: 380e3 },
+    { commandPercent: 50, outputPercent: 90, currentA: 7, pressurePa: 384e3 },
+  ];
+  const at = (share: number, pressure = 1) =>
+    [30.4, 40, 50].map((commandPercent) => ({
+      commandPercent,
+      currentA: share * (5 + (Math.max(0, commandPercent - 30.4) / 19.6) * 2),
+      pressurePa: pressure * 380e3,
+    }));
+
+  it('takes a known-good’s step as it is where commands are the same, between two steps else, and nothing beyond', () => {
+    const steps = [30.4, 40, 55].map((commandPercent) => ({ commandPercent, currentA: 6 }));
+    const [same, between, beyond] = sweepBeside(steps, good).steps.map(({ good: theirs }) => theirs);
+    expect(same).toMatchObject({ commandPercent: 30.4, outputPercent: 50, currentA: 5 });
+    expect(between).toMatchObject({ outputPercent: 70, currentA: 6, pressurePa: 382e3 });
+    expect(beyond).toBeUndefined();
+  });
+
+  it.each([
+    ['half the current at every step', at(0.5), /^It draws (49 to )?50 % .* the module passes too little/],
+    ['the same current without its pressure', at(1, 0.6), /the pump, or the fuel side/],
+    ['the same in all', at(1.02), /^It draws what the known-good draws/],
+    ['less at one step only', [...at(1).slice(0, 2), { commandPercent: 50, currentA: 3 }], undefined],
+    ['one step', at(0.5).slice(0, 1), undefined],
+  ])('says what %s means', (_, steps, says) => {
+    const { says: said } = sweepBeside(steps, good);
+    if (says) expect(said).toMatch(says);
+    else expect(said).toBeUndefined();
+  });
+});

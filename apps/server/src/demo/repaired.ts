@@ -145,4 +145,71 @@ export const REPAIRED_CASES: readonly DemoCase[] = [
       shelf: 'Brindle, 1.4 petrol, new relay',
     },
   },
+  {
+    vehicle: { model: 'Halvard Dunlin', year: 2016, engine: '2.2 petrol', plate: 'HD16 ARE' },
+    intake: {
+      system: 'returnless-electronic',
+      features: { railSensor: 'yes', returnLine: 'no', module: 'yes' },
+      symptoms: ['no-power'],
+      circumstances: ['uphill'],
+      frequency: 'always',
+      since: 'a fortnight',
+      condemnedBy: 'Front desk, by telephone',
+    },
+    system: 'Halvard 2.2, driver module',
+    complaint: 'No power uphill. Quoted a pump.',
+    daysAgo: 7,
+    by: 'orsa@fennick.demo',
+    entries: [
+      check('fuel_in_tank', 'yes', 'off'),
+      ['pressure', 'rail', kPa(240), 'idle'],
+      ['voltage', 'battery', 13.9, 'idle'],
+      ['voltage', 'module-feed', 13.7, 'idle'],
+      ['duty', 'command', 30, 'idle'],
+      ['duty', 'output', 21, 'idle'],
+      ['current', 'pump', 2.1, 'idle'],
+      ['sweep', 'module', sweepOf([30, 21, 2.1, 240], [36, 26, 2.5, 255], [45, 35, 3.1, 280]), 'idle'],
+    ],
+    captures: [],
+    verdict: {
+      kind: 'replace-module',
+      statement: 'Well fed and well asked, it passes less than half the current at every step. The pump is good.',
+    },
+    repair: {
+      what: 'Module replaced, mounted on the dry side of the chassis rail.',
+      minutes: 50,
+      parts: [{ name: 'Driver module', number: 'DM-221' }],
+      entries: [
+        ['pressure', 'rail', kPa(388), 'idle'],
+        ['voltage', 'battery', 13.9, 'idle'],
+        ['voltage', 'module-feed', 13.65, 'idle'],
+        ['duty', 'command', 30, 'idle'],
+        ['duty', 'output', 50, 'idle'],
+        ['current', 'pump', 5.8, 'idle'],
+        ['sweep', 'module', sweepOf([30, 50, 5.8, 388], [36, 65, 6.6, 391], [45, 87, 7.6, 393]), 'idle'],
+        ...ALL_WELL,
+      ],
+      captures: [
+        {
+          label: 'Idle, new module, pump side',
+          fileName: 'dunlin-after.csv',
+          keyState: 'idle',
+          spec: { seed: 71, batteryV: 8, ratedA: 6.6, ratedRpm: 7000, windingOhm: 0.45, bars: 10, noiseA: 0.03 },
+        },
+      ],
+      closed: true,
+      shelf: 'Halvard 2.2, new module',
+    },
+  },
 ];
+
+/** Steps of command and output, %, with amperes and kPa at each. */
+function sweepOf(...steps: readonly (readonly [command: number, output: number, amperes: number, kpa: number])[]) {
+  return {
+    steps: steps.map(([commandPercent, outputPercent, currentA, kpa]) => ({
+      ...{ commandPercent, outputPercent, currentA },
+      pressurePa: kPa(kpa),
+      supplyV: 13.7,
+    })),
+  };
+}

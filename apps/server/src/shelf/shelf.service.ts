@@ -1,5 +1,15 @@
 import type { ShelfItem } from '@jarro/api-types';
-import { caseBench, knownGoodOf, presentEvidence, provenCaptures, readBeside, systemOf } from '@jarro/core';
+import {
+  caseBench,
+  knownGoodOf,
+  newestEntry,
+  presentEvidence,
+  provenCaptures,
+  readBeside,
+  systemOf,
+  type CaseEvidence,
+  type KnownGood,
+} from '@jarro/core';
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
@@ -15,6 +25,12 @@ import { User } from '../people/people.entities.js';
 import { rulesOf } from '../people/shop-rules.js';
 import type { AddKnownGoodDto } from './shelf.dto.js';
 import { ShelfEntry } from './shelf.entities.js';
+
+/** The newest duty sweep of a pump, with what was read at each step. */
+function sweepOf(entries: CaseEvidence['entries']): Pick<KnownGood, 'sweep'> {
+  const value = newestEntry(entries, 'sweep', 'module')?.value;
+  return typeof value === 'object' && 'steps' in value ? { sweep: value.steps } : {};
+}
 
 @Injectable()
 export class ShelfService {
@@ -62,6 +78,7 @@ export class ShelfService {
       knownGoodOf(ramp, keyState, {
         ...readBeside(evidence, caseBench(evidence, rulesOf(me.shop)).ladders, keyState),
         ...(temperatureC !== undefined && { temperatureC }),
+        ...sweepOf(evidence.entries),
       });
     if (!numbers) throw new ConflictException('This capture shows no steady draw of a pump. Choose another one.');
     const system = systemOf(links);

@@ -1,6 +1,7 @@
 import type { RampResult } from '../measure/current/types.js';
 import { CHURNING, FRICTION } from '../physics/parameters.js';
 import { median, robustDeviation } from '../signal/levels.js';
+import type { SweepStep } from '../measure/pulses/sweep-record.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { PumpRating } from '../vehicle/profile.js';
 import type { CaseLadder } from './case-ladder.js';
@@ -19,6 +20,8 @@ export interface KnownGood {
   readonly pressurePa?: number;
   /** Of the fuel or the air, °C; absent where nobody wrote it down. */
   readonly temperatureC?: number;
+  /** The duty sweep that was taken of it; absent where there was none. */
+  readonly sweep?: readonly SweepStep[];
 }
 
 /** What was read beside a pump in a key state: loaded volts between its own pins, and the pressure at the rail. */
@@ -45,7 +48,7 @@ function pumpVolts(ladders: readonly CaseLadder[], keyState: KeyState): Pick<Kno
 export function knownGoodOf(
   { steady, rpm, humps, stepped }: RampResult,
   keyState: KeyState,
-  more: Pick<KnownGood, 'pumpV' | 'pressurePa' | 'temperatureC'>,
+  more: Pick<KnownGood, 'pumpV' | 'pressurePa' | 'temperatureC' | 'sweep'>,
 ): KnownGood | undefined {
   if (!steady || stepped) return undefined;
   const measured = rpm !== undefined && humps?.basis !== 'assumed';

@@ -1,4 +1,4 @@
-import { type KeyState, type SweepRecord, type SweepStep, KEY_STATE_NAMES, pressureText, shownAs } from '@jarro/core';
+import { type KeyState, type SweepRecord, type SweepStep, KEY_STATE_NAMES, shownAs } from '@jarro/core';
 import { Plus } from 'lucide-react';
 import { useState, type FormEvent } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
@@ -7,24 +7,14 @@ import type { CaseDetail, PressureUnitName } from '@jarro/api-types';
 import { readNumber, usePressureUnit } from '../../app/units';
 import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
-import { DataTable } from '../../ui/data-table';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
 import { useFaultShows } from '../case/fault-slice';
-import { SweepLines } from './sweep-lines';
+import { SWEEP_COLUMNS, SWEEP_TITLES, sweepTitle, type SweepColumn } from './sweep-columns';
+import { SweepTable } from './sweep-table';
 
-const COLUMNS = ['commandPercent', 'outputPercent', 'currentA', 'pressurePa', 'supplyV', 'rpm'] as const;
-type Column = (typeof COLUMNS)[number];
-type Row = Readonly<Partial<Record<Column, string>>>;
+type Row = Readonly<Partial<Record<SweepColumn, string>>>;
 
-const TITLES: Readonly<Record<Column, string>> = {
-  commandPercent: 'Command, %',
-  outputPercent: 'Output, %',
-  currentA: 'Current, A',
-  pressurePa: 'Pressure',
-  supplyV: 'Module supply, V',
-  rpm: 'Pump speed, rpm',
-};
 const STATES = ['idle', 'prime', 'cranking', 'loaded'] as const satisfies readonly KeyState[];
 
 /** The command stepped, and what the pump does at each: half the current at every step is the module, not the pump. */
@@ -57,22 +47,22 @@ export function DutySweep({ item, editable }: { item: CaseDetail; editable: bool
         Step the command by the scan tool, or by driving, and read what belongs to each step while it stands.
       </p>
       {sweeps.map(({ id, value, keyState: state }) => (
-        <SweepTable key={id} sweep={value as SweepRecord} caption={KEY_STATE_NAMES[state]} unit={unit} />
+        <SweepTable key={id} item={item} steps={(value as SweepRecord).steps} caption={KEY_STATE_NAMES[state]} />
       ))}
       {editable && (
         <form onSubmit={(event) => void submit(event)} className="space-y-2">
           <div className="-m-1 overflow-x-auto p-1">
             <div className="grid min-w-md grid-cols-6 gap-1.5">
-              {COLUMNS.map((column) => (
+              {SWEEP_COLUMNS.map((column) => (
                 <span key={column} className="label leading-tight">
-                  {column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column]}
+                  {sweepTitle(column, unit)}
                 </span>
               ))}
               {rows.flatMap((row, i) =>
-                COLUMNS.map((column) => (
+                SWEEP_COLUMNS.map((column) => (
                   <input
                     key={`${i}/${column}`}
-                    aria-label={`Step ${i + 1}, ${TITLES[column]}`}
+                    aria-label={`Step ${i + 1}, ${SWEEP_TITLES[column]}`}
                     inputMode="decimal"
                     className="input min-w-0 px-2 text-right text-lg"
                     value={row[column] ?? ''}
@@ -107,32 +97,11 @@ export function DutySweep({ item, editable }: { item: CaseDetail; editable: bool
 
 /** @returns undefined without a command, or where something isn't a number */
 function stepOf(row: Row, unit: PressureUnitName): SweepStep | undefined {
-  const filled = COLUMNS.filter((column) => row[column]?.trim());
+  const filled = SWEEP_COLUMNS.filter((column) => row[column]?.trim());
   const numbers = filled.map((column) => [column, readNumber(row[column] ?? '')] as const);
   if (!filled.includes('commandPercent') || numbers.some(([, number]) => number === undefined)) return undefined;
   const { toSi } = shownAs('Pa', 'rail', unit);
   return Object.fromEntries(
     numbers.map(([column, number]) => [column, column === 'pressurePa' ? toSi(number ?? 0) : number]),
   ) as unknown as SweepStep;
-}
-
-function SweepTable({ sweep, caption, unit }: { sweep: SweepRecord; caption: string; unit: PressureUnitName }) {
-  const text = (column: Column, value: number | undefined) =>
-    value === undefined ? '–' : column === 'pressurePa' ? pressureText(value, unit) : String(Number(value.toFixed(2)));
-  return (
-    <>
-      <DataTable
-        className="w-full text-lg"
-        caption={<span className="label font-normal">{caption}</span>}
-        rows={sweep.steps}
-        keyOf={(_, i) => String(i)}
-        columns={COLUMNS.map((column) => ({
-          title: column === 'pressurePa' ? `Pressure, ${unit}` : TITLES[column],
-          right: true,
-          cell: (step: SweepStep) => text(column, step[column]),
-        }))}
-      />
-      <SweepLines sweeps={[{ name: caption, steps: sweep.steps, tone: 'ink' }]} />
-    </>
-  );
 }

@@ -20,6 +20,7 @@ import { DataTable } from '../../ui/data-table';
 import { Within } from '../../ui/within';
 import { useTheBench } from '../case/bench';
 import { evidenceOf, type LinkedCapture } from '../case/evidence';
+import { ofTheKind } from './of-the-kind';
 
 /** A capture held against the shop's known-goods of its kind: one turn on the other, and the numbers with what they may differ by. */
 export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: LinkedCapture }) {
@@ -27,7 +28,13 @@ export function KnownGoodPanel({ item, capture }: { item: CaseDetail; capture: L
   const { rules, profile } = useTheBench();
   const [chosen, setChosen] = useState<string>();
   const one = useMemo(() => numbersOf(item, capture, rules), [item, capture, rules]);
-  const goods = useMemo(() => ofTheKind(shelf ?? [], item, capture, one), [shelf, item, capture, one]);
+  const goods = useMemo(
+    () =>
+      ofTheKind(shelf ?? [], item).filter(
+        (good) => good.captureId !== capture.id && good.numbers.keyState === one?.keyState,
+      ),
+    [shelf, item, capture, one],
+  );
   if (!one || goods.length === 0) return null;
   const known = item.system !== null && !item.system.shipped;
   const pump = known ? profile.pump : undefined;
@@ -142,18 +149,4 @@ function numbersOf(
   const keyState = capture.link.keyState ?? 'prime';
   const evidence = evidenceOf(item);
   return knownGoodOf(ramp, keyState, readBeside(evidence, caseBench(evidence, rules).ladders, keyState));
-}
-
-/** Of the same system where the case has one, else of the same kind of system; never of this capture itself. */
-function ofTheKind(
-  shelf: readonly ShelfItem[],
-  { system, intake }: CaseDetail,
-  { id }: LinkedCapture,
-  one: KnownGood | undefined,
-): readonly ShelfItem[] {
-  const others = shelf.filter(
-    (good) => !good.retired && good.captureId !== id && good.numbers.keyState === one?.keyState,
-  );
-  if (system?.line !== undefined) return others.filter(({ systemLine }) => systemLine === system.line);
-  return intake.system === 'unknown' ? [] : others.filter(({ systemKind }) => systemKind === intake.system);
 }
