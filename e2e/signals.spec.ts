@@ -1,5 +1,5 @@
 import { expect, type Locator } from '@playwright/test';
-import { csvBlocks, driveRecord, intermittentRecord, sweepCapture } from '@jarro/core';
+import { csvBlocks, driveRecord, intermittentRecord, railRecord, sweepCapture } from '@jarro/core';
 import { shopOf, test } from './shop.js';
 import { addCapture, entries, file, goTo, openCase, openDrivenCase, passed, seenTo, signIn } from './support.js';
 
@@ -208,3 +208,19 @@ async function middleOf(target: Locator): Promise<[number, number]> {
   if (!box) throw new Error('It has no box.');
   return [box.x + box.width / 2, box.y + box.height / 4];
 }
+
+test('injectors are compared by what each takes from the rail, and the odd one is named', async ({ page }) => {
+  const { sampleRateHz, railPa, injectorV, truth } = railRecord(1002, 'weak');
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Fallow Dunlin');
+  await goTo(page, 'Pump current');
+  await addCapture(
+    page,
+    recordOf('rail.csv', sampleRateHz, { 'Rail pressure': ['Pa', railPa], 'Injector 1': ['V', injectorV] }),
+  );
+  const balance = page.getByRole('region', { name: 'Injections, one by one' });
+  const odd = truth.shares.indexOf(Math.min(...truth.shares)) + 1;
+  await expect(balance).toContainText(new RegExp(`No\\. ${odd} takes \\d+ % of the others`));
+  await expect(balance.getByRole('listitem')).toHaveCount(truth.cylinders);
+  await expect(page.getByText(/look at its injector before the pump/)).toBeVisible();
+});

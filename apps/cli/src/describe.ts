@@ -31,7 +31,8 @@ function valueLine({ what, value, unit, interval, window, basis }: MeasuredValue
   const digits = DECIMALS[unit];
   const between = interval ? ` (${interval.map((end) => end.toFixed(digits + 1)).join(' to ')})` : '';
   const where = window && window[1] > window[0] ? `, from ${window[0].toFixed(3)} to ${window[1].toFixed(3)} s` : '';
-  return `${NAMES[what] ?? what}: ${value.toFixed(digits)} ${unit}${between}${where}${basis === 'measured' ? '' : `, ${basis}`}`;
+  const name = what.replace(/^balance\.injections\[(\d+)\]\.share$/, (_, i) => `Injection ${Number(i) + 1}`);
+  return `${NAMES[what] ?? name}: ${value.toFixed(digits)} ${unit}${between}${where}${basis === 'measured' ? '' : `, ${basis}`}`;
 }
 
 function pulseLine(

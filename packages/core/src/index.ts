@@ -114,6 +114,8 @@ export type { PulseMoment, PulseTrain } from './measure/pulses/types.js';
 export type { SequenceEvent, SequenceIncident } from './measure/sequence/sequence-analyser.js';
 export { driveRecord, type DriveRecord } from './simulate/wide-drive.js';
 export { sweepCapture, type SweepCapture } from './simulate/wide-sweep.js';
+export type { BalanceResult, Injection } from './measure/balance/balance-analyser.js';
+export { railRecord, type RailRecord } from './simulate/wide-rail.js';
 export { intermittentRecord, type IntermittentRecord } from './simulate/wide-intermittent.js';
 export * from './casework/chain.js';
 export * from './casework/repair-record.js';

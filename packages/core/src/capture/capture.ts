@@ -13,6 +13,7 @@ export const ROLES = [
   'feedback_signal',
   'rail_pressure',
   'rail_sensor_voltage',
+  'injector_signal',
   'other',
 ] as const;
 
@@ -31,6 +32,7 @@ export const ROLE_UNIT: Readonly<Record<Role, SiUnit>> = {
   feedback_signal: 'V',
   rail_pressure: 'Pa',
   rail_sensor_voltage: 'V',
+  injector_signal: 'V',
   other: '1',
 };
 

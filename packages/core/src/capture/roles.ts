@@ -10,6 +10,7 @@ interface RoleHint {
 const NAME_HINTS: readonly RoleHint[] = [
   { role: 'rail_sensor_voltage', pattern: /sensor|frp|\brps\b/i },
   { role: 'rail_pressure', pattern: /press|\brail\b/i },
+  { role: 'injector_signal', pattern: /inject|\binj\b/i },
   { role: 'feedback_signal', pattern: /feedback|monitor|\bfb\b/i },
   { role: 'command_signal', pattern: /command|\bcmd\b|control/i },
   { role: 'module_supply_voltage', pattern: /module.*(supply|feed|in\b)/i },

@@ -1,3 +1,4 @@
+import { balanceAnalyser, type BalancePart } from './balance/balance-analyser.js';
 import { currentAnalyser, type CurrentPart } from './current/current-analyser.js';
 import { pressureAnalyser, type PressurePart } from './pressure/pressure-analyser.js';
 import { pulseAnalyser, type PulsePart } from './pulses/pulse-analyser.js';
@@ -7,7 +8,7 @@ import { sequenceAnalyser, type SequencePart } from './sequence/sequence-analyse
  * All that is looked for in a record, in order: what fell first is asked before the current, whose usual draw is that of a
  * time in which nothing happened. A new analyser is a folder beside these, a line here, and its part of the answer below.
  */
-export const ANALYSERS = [sequenceAnalyser, currentAnalyser, pulseAnalyser, pressureAnalyser] as const;
+export const ANALYSERS = [sequenceAnalyser, currentAnalyser, pulseAnalyser, pressureAnalyser, balanceAnalyser] as const;
 
 /** What the analysers add to the answer, each where its roles were there. */
-export type MeasuredParts = Partial<CurrentPart & PressurePart & PulsePart & SequencePart>;
+export type MeasuredParts = Partial<CurrentPart & PressurePart & PulsePart & SequencePart & BalancePart>;

@@ -18,6 +18,7 @@ import { setupOf, shownBy, type ChannelForm } from './channel-setup';
 import { ChannelTable } from './channel-table';
 import { Findings } from './findings';
 import { Incidents } from './incidents';
+import { Injections } from './injections';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
@@ -146,6 +147,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             {preview?.sequence && <Incidents sequence={preview.sequence} source={preview.source} />}
             {preview?.ramp && <Numbers ramp={preview.ramp} />}
             {preview?.pressure && <PressureNumbers pressure={preview.pressure} />}
+            {preview?.balance && <Injections balance={preview.balance} />}
             <PreviewTrace desk={desk} opened={opened} forms={forms} />
             {preview?.ramp && <Runs ramp={preview.ramp} />}
             {preview && <Findings findings={preview.findings} cannotTell={preview.cannotTell} />}

@@ -15,6 +15,7 @@ import { MeasureAgain } from './measure-again';
 import { AddCapture } from './add-capture';
 import { Findings } from './findings';
 import { Incidents } from './incidents';
+import { Injections } from './injections';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
@@ -108,6 +109,7 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
       )}
       {ramp && <Numbers ramp={ramp} />}
       {analysis?.pressure && <PressureNumbers pressure={analysis.pressure} />}
+      {analysis?.balance && <Injections balance={analysis.balance} />}
       <div className={`grid items-center gap-3 ${map ? 'md:grid-cols-[minmax(0,1fr)_13rem]' : ''}`}>
         <Trace
           // Another stretch asked for from outside is another trace.

@@ -19,6 +19,7 @@ const ORDER: readonly Role[] = [
   'battery_voltage',
   'rail_pressure',
   'rail_sensor_voltage',
+  'injector_signal',
   'other',
 ];
 
