@@ -166,7 +166,16 @@ test('an intermittent shows which side let go, and each time is a press away', a
   await expect(fell).toContainText(`${opens.truth.sourceOhm.toFixed(2)}`);
   await expect(fell.getByRole('listitem')).toHaveCount(opens.truth.incidents.length);
   await fell.getByRole('button', { name: 'Show' }).click();
-  await expect(page.getByRole('application')).toHaveAccessibleName(/^Pump current, Feed voltage over time/);
+  const trace = page.getByRole('application');
+  await expect(trace).toHaveAccessibleName(/^Pump current, Feed voltage over time/);
+  // From one to the next, by press or by key; there is none before the first and after the last.
+  const many = opens.truth.incidents.length;
+  const events = page.getByRole('group', { name: 'Events' });
+  await events.getByRole('button', { name: 'Event before' }).click();
+  await expect(events).toContainText(`incident, 1 of ${many}`);
+  await trace.focus();
+  for (let i = 1; i <= many; i++) await page.keyboard.press('n');
+  await expect(events).toContainText(`incident, ${many} of ${many}`);
 
   await goTo(page, 'Control signals');
   await page

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { simulateCapture, analyzeCapture, EMPTY_INTAKE, grouped } from '@jarro/core';
 import { errorText } from '../src/app/api';
-import { clampWindow, timeText, toPoints, withMargin } from '../src/charts/trace-window';
+import { clampWindow, neighbour, timeText, toPoints, withMargin } from '../src/charts/trace-window';
 import { spansOf, viewsOf } from '../src/features/capture/spans';
 import { entriesOf } from '../src/features/case/evidence';
 import type { CaseDetail, EvidenceItem, PressureUnitName, StoredAnalysis } from '@jarro/api-types';
@@ -153,4 +153,16 @@ describe('evidence', () => {
     expect(errorText({ status: 422, data: { detail: 'Row 3 is bad.' } })).toBe('Row 3 is bad.');
     expect(errorText({ status: 'FETCH_ERROR', error: 'x' })).toMatch(/can’t be reached/);
   });
+});
+
+it('goes from one event to the next, from wherever the window is, and not beyond the ends', () => {
+  const events = [1, 2.5, 7].map((atS) => ({ name: 'dropout', atS, fromS: atS - 0.1, toS: atS + 0.1 }));
+  const jumps = [0, 1, 3, 9].map((timeS) => [neighbour(events, timeS, -1)?.atS, neighbour(events, timeS, 1)?.atS]);
+  expect(jumps).toEqual([
+    [1, 1],
+    [1, 2.5],
+    [2.5, 7],
+    [7, 7],
+  ]);
+  expect(neighbour([], 1, 1)).toBeUndefined();
 });

@@ -57,3 +57,17 @@ export function timeText(seconds: number, spanS: number): string {
     ? `${(seconds * 1000).toFixed(spanS < 0.05 ? 2 : 0)} ms`
     : `${seconds.toFixed(spanS < 10 ? 2 : 0)} s`;
 }
+
+/** Something that happened, with the stretch that shows it. */
+export interface TraceEvent {
+  readonly name: string;
+  readonly atS: number;
+  readonly fromS: number;
+  readonly toS: number;
+}
+
+/** The event before or after a time, in order of time; the first or the last where there is none. */
+export function neighbour(events: readonly TraceEvent[], timeS: number, way: 1 | -1): TraceEvent | undefined {
+  const beyond = events.filter(({ atS }) => way * (atS - timeS) > 0);
+  return way > 0 ? (beyond[0] ?? events.at(-1)) : (beyond.at(-1) ?? events[0]);
+}

@@ -1,7 +1,8 @@
 import { useCallback, useState, type KeyboardEvent } from 'react';
 import { ErrorNotice } from '../ui/notice';
+import { Jumps } from './jumps';
 import { Lane, type LaneSignal } from './lane';
-import { clampWindow, timeText, type Recorded, type TraceWindow } from './trace-window';
+import { clampWindow, neighbour, timeText, type Recorded, type TraceEvent, type TraceWindow } from './trace-window';
 
 export interface TraceProps {
   readonly label: string;
@@ -10,6 +11,8 @@ export interface TraceProps {
   readonly lanes: readonly LaneSignal[];
   /** Stretches worth a look, each one press away. */
   readonly views?: readonly { readonly name: string; readonly fromS: number; readonly toS: number }[];
+  /** What happened, in order of time: the strip goes from one to the next. */
+  readonly events?: readonly TraceEvent[];
   readonly initial?: { readonly fromS: number; readonly toS: number };
   /** Of the first lane, px; the others are half as high. */
   readonly height?: number;
@@ -20,7 +23,7 @@ const MOST_LANES = 8;
 const TIME_HEIGHT = 24;
 
 /** Signals over any number of samples: wheel, pinch, drag and keys move the window of all; a press sets a cursor in all. */
-export function Trace({ label, recorded, lanes, views = [], initial, height = 300 }: TraceProps) {
+export function Trace({ label, recorded, lanes, views = [], events = [], initial, height = 300 }: TraceProps) {
   const { samples, sampleRateHz, startS } = recorded;
   const shown = lanes.slice(0, MOST_LANES);
   const sampleOf = useCallback((timeS: number) => (timeS - startS) * sampleRateHz, [startS, sampleRateHz]);
@@ -36,7 +39,20 @@ export function Trace({ label, recorded, lanes, views = [], initial, height = 30
   const [values, setValues] = useState<Readonly<Record<string, readonly number[]>>>({});
   const [missing, setMissing] = useState(false);
 
-  const keys = (event: KeyboardEvent) => {
+  // What the window is about: a jump shows its event in the middle, and whoever moves on has left it.
+  const middleS = timeOf((view.from + view.to) / 2);
+  const [event, setEvent] = useState<TraceEvent>();
+  const isShown = event !== undefined && event.fromS <= middleS && middleS <= event.toS;
+  const jump = (way: 1 | -1) => {
+    // From no event in particular: the first that the window holds, or the last.
+    const edge = way > 0 ? view.from : view.to;
+    const next = neighbour(events, isShown ? event.atS : timeOf(edge), way);
+    if (!next) return;
+    setEvent(next);
+    setView(windowOf(next.fromS, next.toS));
+  };
+
+  const keys = (pressed: KeyboardEvent) => {
     const width = view.to - view.from;
     const shift = (share: number) =>
       setView(clampWindow({ from: view.from + share * width, to: view.to + share * width }, samples));
@@ -52,11 +68,13 @@ export function Trace({ label, recorded, lanes, views = [], initial, height = 30
       '+': () => scale(0.6),
       '-': () => scale(1 / 0.6),
       Home: () => setView({ from: 0, to: samples }),
+      n: () => jump(1),
+      p: () => jump(-1),
       Escape: () => setCursorsS([]),
     };
-    const action = actions[event.key];
+    const action = actions[pressed.key];
     if (!action) return;
-    event.preventDefault();
+    pressed.preventDefault();
     action();
   };
 
@@ -73,12 +91,13 @@ export function Trace({ label, recorded, lanes, views = [], initial, height = 30
             {name}
           </button>
         ))}
+        <Jumps events={events} shown={isShown ? event : undefined} onJump={jump} />
         <span className="label ml-auto">Press to set a cursor, again for a second.</span>
       </div>
       <div
         tabIndex={0}
         role="application"
-        aria-label={`${label}. Arrow keys move and zoom, Home shows all, a press sets a cursor, Escape clears them.`}
+        aria-label={`${label}. Arrow keys move and zoom, Home shows all,${events.length > 0 ? ' N and P go to the next event and the one before,' : ''} a press sets a cursor, Escape clears them.`}
         onKeyDown={keys}
         className="touch-none rounded-lg"
       >

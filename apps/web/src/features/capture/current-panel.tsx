@@ -19,7 +19,7 @@ import { Injections } from './injections';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
-import { aroundIncident, viewsOf } from './spans';
+import { aroundIncident, eventsOf, viewsOf } from './spans';
 import { SwitchedLines } from './switched-lines';
 import { useLanes } from './use-lanes';
 
@@ -89,6 +89,7 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
   const { samples, sampleRateHz, startS, analysis } = capture;
   const ramp = analysis?.ramp;
   const views = analysis ? viewsOf(analysis) : [];
+  const events = useMemo(() => (analysis ? eventsOf(analysis) : []), [analysis]);
   const map = ramp?.bars && ramp.humps && { bars: ramp.bars, basis: ramp.humps.basis };
   // Where something fell the whole record comes first, its turns else.
   const fell = (analysis?.sequence?.incidents.length ?? 0) > 0;
@@ -118,6 +119,7 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
           recorded={recorded}
           lanes={lanes}
           views={views}
+          events={events}
           height={lanes.length > 1 ? 200 : 260}
           {...(shown && { initial: shown })}
         />

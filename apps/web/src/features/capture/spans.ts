@@ -1,6 +1,7 @@
 import { grouped } from '@jarro/core';
 import type { CutStep, PulseTrain, RampResult, SequenceIncident } from '@jarro/core';
 import type { StoredAnalysis } from '@jarro/api-types';
+import type { TraceEvent } from '../../charts/trace-window';
 import type { Span } from '../../charts/lane';
 
 const TURNS_SHOWN = 3.2;
@@ -39,6 +40,22 @@ const BEGINNING_S = 0.5;
 export function aroundIncident({ startS, endS = startS + BEGINNING_S }: SequenceIncident): View {
   const around = Math.max(LEAST_AROUND_S, endS - startS);
   return { fromS: startS - around, toS: endS + around };
+}
+
+/** What happened in a record, in order of time: incidents, dropouts, stalls, what was missed, each with what is around it. */
+export function eventsOf({ sequence, ramp, pulses = {} }: StoredAnalysis): TraceEvent[] {
+  const event = (name: string, startS: number, endS = startS): TraceEvent => {
+    const around = Math.max(LEAST_AROUND_S, endS - startS);
+    return { name, atS: startS, fromS: startS - around, toS: endS + around };
+  };
+  const stops = sequence?.incidents ?? [];
+  // What comes back at every turn is no event: one of them shows it.
+  const gaps = (ramp?.dropouts ?? []).filter(({ locked }) => !locked);
+  return [
+    ...stops.map(({ startS, endS = startS + BEGINNING_S }) => event('incident', startS, endS)),
+    ...gaps.map(({ startS, endS }) => event('dropout', startS, endS)),
+    ...Object.values(pulses).flatMap((train) => train.gaps.map(({ startS }) => event('missing pulse', startS))),
+  ].sort((a, b) => a.atS - b.atS);
 }
 
 /** Incidents, on every lane. */
