@@ -1,5 +1,5 @@
 import { movingAverage, movingAverageInto, toBlocks } from '../../signal/blocks.js';
-import { levels, median, quantile } from '../../signal/levels.js';
+import { levels, median, quantile, robustDeviation } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { removeMains } from '../../signal/mains.js';
@@ -27,10 +27,10 @@ const MAINS_SHARE = 0.004;
 const MAINS_HZ = 3;
 const MOST_HARMONICS = 20;
 /**
- * Without noise a step of the recorder makes harmonics of hum without end, but no more of them all than this share of the step
- * (1 / sqrt(12), uniform rounding, and a fifth of it for noise).
+ * Without noise a step of the recorder makes harmonics of hum without end, but no more of them all than half a step: 1 / sqrt(12)
+ * of it is rounding (uniform), the rest noise and what is left of spikes.
  */
-const ROUNDED = 0.35;
+const ROUNDED = 0.5;
 /** As lively as the running pump, or nearly: no off. */
 const LIVELY = 0.5;
 /** Nothing flows in an off, so one is as calm as another. */
@@ -141,8 +141,10 @@ export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean 
   const length = Math.min(stretch.length, Math.round(LOOKED_AT_S * sampleRateHz));
   if (length < LEAST_S * sampleRateHz) return false;
   const from = Math.floor((stretch.length - length) / 2);
-  const part = withoutSpikes(withoutCourse(stretch.subarray(from, from + length), sampleRateHz));
-  const hums = removeMains(part, sampleRateHz);
+  const level = withoutCourse(stretch.subarray(from, from + length), sampleRateHz);
+  // Before the spikes are cut: a tone whose tops were cut with them has harmonics of its own.
+  const hums = removeMains(level, sampleRateHz);
+  const part = withoutSpikes(level);
   const onlyRounds = hums && levels(part).deviation < ROUNDED * recorderStep(stretch);
   const segment = Math.min(length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
@@ -158,11 +160,15 @@ function isMains(hz: number, mostHarmonics: number): boolean {
   });
 }
 
+/** Beyond so many robust deviations lie ignition's spikes, and hardly anything of humps or of a recorder's rounding. */
+const SPIKE = 5;
+
 /** Ignition's spikes are narrow: cut at what the rest reaches, hardly anything of them is left in any line. */
 function withoutSpikes(samples: Float32Array): Float32Array {
   const few = thin(samples, 32_768);
-  const [low, high] = [quantile(few, 0.02), quantile(few, 0.98)];
-  return samples.map((value) => Math.min(high, Math.max(low, value)));
+  const middle = median(few);
+  const reach = SPIKE * robustDeviation(few, middle);
+  return samples.map((value) => Math.min(middle + reach, Math.max(middle - reach, value)));
 }
 
 function withoutCourse(samples: Float32Array, sampleRateHz: number): Float32Array {

@@ -21,6 +21,8 @@ const PLACED_SAMPLES = 2;
 const CLOCKED = 0.001;
 /** A fall is placed to a sample: 1 / sqrt(12) of one, root mean square. */
 const PLACED = 0.29;
+/** Ignition's spikes move some of the falls. */
+const MOST_FALLS = 0.9;
 /** One dead bar of six is off for a sixth of a turn; a driver's off time that short can't be told from it. */
 const LEAST_OFF_SHARE = 0.22;
 const MOST_SAMPLES = 2_000_000;
@@ -60,6 +62,9 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const falls: number[] = [];
   const cycles: Cycle[] = [];
   let low = 0;
+  /** Squares of the differences between neighbours of which nothing flows in either: the recorder's noise alone. */
+  let quietSquares = 0;
+  let quiet = 0;
   let rise = -1;
   // A record that begins in between or off shows no fall there.
   let on = part[0] > HIGH_SHARE * high;
@@ -73,6 +78,10 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
       rise = i;
     }
     if (!on) low++;
+    if (!on && part[i] < LOW_SHARE * high && part[i - 1] < LOW_SHARE * high) {
+      quietSquares += (part[i] - part[i - 1]) ** 2;
+      quiet++;
+    }
   }
   if (falls.length < FEWEST_SLOW_CYCLES) return undefined;
   const periods = falls.slice(1).map((at, i) => at - falls[i]);
@@ -84,12 +93,15 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const frequencyHz = sampleRateHz / period;
   if (falls.length < FEWEST_CYCLES && frequencyHz > SLOWEST_ROTOR_HZ) return undefined;
   const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
-  const least = strayFromClock(falls, period) < CLOCKED * period + PLACED ? SAME_DESPITE_CLOCK : SAME_SOURCE;
-  if (mayBeRotor && recurringShare(part, cycles.slice(0, MOST_CYCLES)) > least) return undefined;
-  return { frequencyHz, onShare: 1 - offShare };
+  const isClocked = strayFromClock(falls, period) < CLOCKED * period + PLACED;
+  const noisePower = quiet > 0 ? quietSquares / quiet / 2 : 0;
+  const share = mayBeRotor ? recurringShare(part, cycles.slice(0, MOST_CYCLES), noisePower) : 0;
+  // Humps that drown in the recorder's noise say nothing; then the clock decides alone.
+  const isRotor = share === undefined ? !isClocked : share > (isClocked ? SAME_DESPITE_CLOCK : SAME_SOURCE);
+  return isRotor ? undefined : { frequencyHz, onShare: 1 - offShare };
 }
 
-/** Root mean square distance of the falls from a clock's even row, samples (least squares); one that was missed is no stray. */
+/** Root mean square distance of most falls from a clock's even row, samples (least squares); one that was missed is no stray. */
 function strayFromClock(falls: readonly number[], period: number): number {
   const placed: [number, number][] = [];
   for (const at of falls) {
@@ -98,12 +110,21 @@ function strayFromClock(falls: readonly number[], period: number): number {
     if (!last || cycles > 0) placed.push([(last?.[0] ?? 0) + cycles, at]);
   }
   const { m: slope, b: intercept } = linearRegression(placed);
-  const squares = placed.reduce((sum, [cycle, at]) => sum + (at - intercept - slope * cycle) ** 2, 0);
-  return Math.sqrt(squares / (placed.length - 2));
+  const squares = placed.map(([cycle, at]) => (at - intercept - slope * cycle) ** 2).sort((a, b) => a - b);
+  const kept = squares.slice(0, Math.ceil(MOST_FALLS * squares.length));
+  return Math.sqrt(kept.reduce((sum, square) => sum + square, 0) / Math.max(1, kept.length - 2));
 }
 
-/** Share of what is left of the live stretches without their smooth course that is the same in every cycle. */
-function recurringShare(current: Float32Array, cycles: readonly Cycle[]): number {
+/** Of a sample between two of equal noise, wherever it lies, this share of their noise's power is left on average. */
+const BETWEEN_SAMPLES = 2 / 3;
+/** Humps with less than this share of the power among noise aren't seen. */
+const DROWNED = 0.15;
+
+/**
+ * Share of what is left of the live stretches, without their smooth course and the recorder's noise, that is the same in every
+ * cycle; undefined where nearly all of it is noise.
+ */
+function recurringShare(current: Float32Array, cycles: readonly Cycle[], noisePower: number): number | undefined {
   const long = cycles.filter(({ rise, fall }) => (fall - rise) * (1 - 2 * EDGE) >= 8);
   if (long.length < FEWEST_CYCLES / 2) return 0;
   const rows = long.map(({ rise, fall }) =>
@@ -127,8 +148,10 @@ function recurringShare(current: Float32Array, cycles: readonly Cycle[]): number
   }
   const n = long.length;
   const common = sum.reduce((power, value) => power + value * value, 0);
+  const noise = n * (POINTS - COURSE.length) * BETWEEN_SAMPLES * noisePower;
+  if (total - noise < DROWNED * total) return undefined;
   // Mean product of different cycles over the mean square of one: 1 for one source, 0 for two.
-  return total > 0 ? (common - total) / (n - 1) / total : 0;
+  return (common - total) / (n - 1) / (total - noise);
 }
 
 /** Legendre polynomials up to the third degree on the points: a start's rise and a slow sag are no humps. */
