@@ -23,7 +23,7 @@ async function takeOver(page: Page, said: RegExp | string) {
 /** Nothing flows through the pump although feed and ground each light a lamp. */
 async function noCurrentOnSoundPins(page: Page) {
   await readAt(page, /^Pump /, 'Amps');
-  await page.keyboard.type('0');
+  await page.getByRole('textbox', { name: 'Pump in A' }).fill('0');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('dialog')).toBeHidden();
   await readAt(page, /^Tank connector, ground/, 'Lamp');

@@ -164,7 +164,7 @@ test('a full case by readings alone: refused while the ground is unproven, allow
   const sheet = page.getByRole('dialog');
   const at = (tile: RegExp, kind: string) => readAt(page, tile, kind);
   await at(/^Pump /, 'Amps');
-  await page.keyboard.type('0');
+  await page.getByRole('textbox', { name: 'Pump in A' }).fill('0');
   await page.keyboard.press('Enter');
   await expect(sheet).toBeHidden();
   await at(/^Pump /, 'Heard');
