@@ -108,7 +108,7 @@ it('the demo’s own verdicts pass the gate by themselves', async () => {
   const board = await jem.get('/api/cases').expect(200);
   const { cases } = board.body as { cases: { id: string; verdict: string | null }[] };
   const decided = cases.filter(({ verdict }) => verdict);
-  expect(decided).toHaveLength(4);
+  expect(decided).toHaveLength(5);
   for (const { id } of decided) {
     const { evidence } = (await jem.get(`/api/cases/${id}`)).body as { evidence: { kind: string; value: object }[] };
     const verdict = evidence.find(({ kind }) => kind === 'verdict')?.value;
