@@ -70,6 +70,24 @@ it('says what it can’t bear: a stiff rail, too few cycles or samples, and an i
   ).toMatch(/samples; record|too stiff/);
 });
 
+it('compares nothing where most take nothing, and says so', () => {
+  const { sampleRateHz, columns } = recordOf(1002, 'dead');
+  // One injection a cycle alone: the pressure falls with the recorded injector and with no other.
+  let pressure = 380e3;
+  const open = columns.injector_signal.map((volts) => (volts < 6 ? 1 : 0));
+  const random = seededRandom(4);
+  const alone = open.map((isOpen) => {
+    pressure += (380e3 - pressure) / (0.05 * sampleRateHz) - (isOpen * 8e3) / (0.003 * sampleRateHz);
+    return pressure + 100 * random.normal();
+  });
+  const { balance, cannotTell } = analyze(sampleRateHz, {
+    rail_pressure: alone,
+    injector_signal: columns.injector_signal,
+  });
+  expect(balance).toBeUndefined();
+  expect(cannotTell.some(({ what }) => what.startsWith('balance'))).toBe(true);
+});
+
 it('asks for nothing where no injector is on the record', () => {
   const { sampleRateHz, columns } = recordOf(1001, 'alike');
   const { balance, cannotTell } = analyze(sampleRateHz, { rail_pressure: columns.rail_pressure });

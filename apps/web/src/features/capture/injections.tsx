@@ -3,30 +3,26 @@ import { usePressureUnit } from '../../app/units';
 
 /** A bar's whole width: beyond twice the others a length tells no more. */
 const MOST_SHARE = 2;
-/** Beyond this an injector is unlike the others; the finding says which. */
-const UNLIKE = 0.12;
 
 /** What each cylinder takes from the rail, one bar each in the firing order. */
 export function Injections({ balance }: { balance: BalanceResult }) {
   const unit = usePressureUnit();
   const { cycles, fall, unit: of, pumpOff, injections } = balance;
-  const unlike = injections.filter(({ share, interval: [least, most] }) =>
-    share < 1 ? most < 1 - UNLIKE : least > 1 + UNLIKE,
-  );
+  const odd = injections.filter(({ unlike }) => unlike);
   return (
     <section aria-label="Injections, one by one" className="space-y-2">
-      <p className={`text-2xl leading-tight font-bold ${unlike.length > 0 ? 'text-rust' : 'text-mineral'}`}>
-        {unlike.length === 0
+      <p className={`text-2xl leading-tight font-bold ${odd.length > 0 ? 'text-rust' : 'text-mineral'}`}>
+        {odd.length === 0
           ? 'All injectors take alike'
-          : unlike.map(({ order, share }) => `No. ${order} takes ${percent(share)} of the others`).join(', ')}
+          : odd.map(({ order, share }) => `No. ${order} takes ${percent(share)} of the others`).join(', ')}
       </p>
       <ol aria-label="Injections" className="space-y-1">
-        {injections.map(({ order, share, interval: [least, most] }) => (
+        {injections.map(({ order, share, unlike, interval: [least, most] }) => (
           <li key={order} className="grid grid-cols-[3rem_minmax(0,1fr)_7.5rem] items-center gap-2">
             <span className="font-semibold">No. {order}</span>
             <span aria-hidden className="h-5 rounded bg-line">
               <span
-                className={`block h-full rounded ${unlike.some((one) => one.order === order) ? 'bg-rust' : 'bg-steel'}`}
+                className={`block h-full rounded ${unlike ? 'bg-rust' : 'bg-steel'}`}
                 style={{ width: `${(100 * Math.min(MOST_SHARE, Math.max(0, share))) / MOST_SHARE}%` }}
               />
             </span>

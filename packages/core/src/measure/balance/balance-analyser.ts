@@ -18,6 +18,8 @@ export interface Injection {
   readonly share: number;
   /** 95 %. */
   readonly interval: readonly [number, number];
+  /** The whole interval lies farther from the others than injectors of one set differ. */
+  readonly unlike: boolean;
 }
 
 export interface BalanceResult {
@@ -71,7 +73,7 @@ export const balanceAnalyser: Analyser<'balance', Partial<BalancePart>> = {
       interval: [100 * least, 100 * most],
       basis: 'measured',
     }));
-    return { part: { balance: told }, values, events: [], findings: unlike(told), cannotTell: [] };
+    return { part: { balance: told }, values, events: [], findings: oddOnes(told), cannotTell: [] };
   },
 };
 
@@ -108,9 +110,12 @@ function balanceOf(material: Material): BalanceResult | CannotTell {
   const each = Array.from({ length: cylinders }, (_, c) => meanAndError(taken.map((of) => of[c])));
   // One that takes nothing moves the mean of four by a third, and the middle of them not at all.
   const middle = median(each.map(([own]) => own));
+  if (!(middle > SHOWS * error))
+    return cannot('half of the injectors and more take nothing: there is nothing to compare');
   const injections = each.map(([own, ownError], c): Injection => {
     const [share, half] = [own / middle, Math.hypot((reach * ownError) / middle, SPILLS)];
-    return { order: c + 1, share, interval: [share - half, share + half] };
+    const unlike = share < 1 ? share + half < 1 - DIFFERS : share - half > 1 + DIFFERS;
+    return { order: c + 1, share, interval: [share - half, share + half], unlike };
   });
   return { cylinders, cycles: rows.length, fall: mean, unit: rail.unit, pumpOff, injections };
 }
@@ -130,9 +135,9 @@ function meanAndError(values: readonly number[]): [mean: number, error: number] 
   return [mean, Math.sqrt(squares / (values.length - 1) / values.length)];
 }
 
-function unlike({ injections, pumpOff }: BalanceResult): Finding[] {
+function oddOnes({ injections, pumpOff }: BalanceResult): Finding[] {
   return injections
-    .filter(({ share, interval: [least, most] }) => (share < 1 ? most < 1 - DIFFERS : least > 1 + DIFFERS))
+    .filter(({ unlike }) => unlike)
     .map(({ order, share }) => {
       const by = `${(100 * Math.abs(1 - share)).toFixed(0)} % ${share < 1 ? 'less' : 'more'}`;
       const off = pumpOff

@@ -39,7 +39,8 @@ export function cycleStarts(injector: SampleSource): Float64Array {
 function onceACycle(opens: readonly number[]): Float64Array {
   if (opens.length < 3) return Float64Array.from(opens);
   const apart = opens.slice(1).map((at, i) => at - opens[i]);
-  const cycle = median(apart.filter((length) => length > SAME_CYCLE * Math.max(...apart)));
+  const longest = apart.reduce((most, length) => Math.max(most, length), 0);
+  const cycle = median(apart.filter((length) => length > SAME_CYCLE * longest));
   let last = -Infinity;
   return Float64Array.from(
     opens.filter((at) => {
