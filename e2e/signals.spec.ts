@@ -177,6 +177,28 @@ test('an intermittent shows which side let go, and each time is a press away', a
   for (let i = 1; i <= many; i++) await page.keyboard.press('n');
   await expect(events).toContainText(`incident, ${many} of ${many}`);
 
+  // What somebody knows of a moment is marked at the cursor, and stands among the events.
+  await page.mouse.click(...(await middleOf(trace)));
+  await page.getByRole('button', { name: 'Mark A' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('radio', { name: 'disturbed' }).click();
+  await sheet.getByLabel('What was moved, heated or tapped').fill('plug at the tank');
+  await sheet.getByRole('button', { name: 'Keep this mark' }).click();
+  await expect(page.getByRole('region', { name: 'Marks' })).toContainText('disturbed: plug at the tank');
+  await expect(fell).toContainText(/Marked: disturbed: plug at the tank \d+\.\d s (before|after)/);
+  await expect(events).toContainText(`of ${many + 1}`);
+
+  // Volts over amperes in one lane, and what the two make.
+  await page.getByRole('button', { name: 'Lanes' }).click();
+  await sheet.getByLabel('Where Feed voltage is drawn').selectOption('over Pump current');
+  await sheet.getByRole('radio', { name: 'A × B' }).click();
+  await sheet.getByLabel('B', { exact: true }).selectOption('Feed voltage, V');
+  await sheet.getByRole('button', { name: 'Work it out' }).click();
+  await expect(sheet.getByRole('row', { name: /Pump current × Feed voltage, W/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(trace).toHaveAccessibleName(/Pump current × Feed voltage/);
+  await expect(page.locator('figcaption')).toContainText(/Pump current × Feed voltage [-\d.]+ W/);
+
   await goTo(page, 'Control signals');
   await page
     .getByRole('region', { name: 'From a capture' })
@@ -184,6 +206,7 @@ test('an intermittent shows which side let go, and each time is a press away', a
     .click();
   await goTo(page, 'Evidence');
   await expect(entries(page).filter({ hasText: 'What fell first' })).toContainText('voltage');
+  await expect(entries(page).filter({ hasText: 'Mark on a record' })).toContainText('plug at the tank');
 });
 
 test('what is seen by eye is stamped by large keys, judged by its order, and kept with it', async ({ page }) => {

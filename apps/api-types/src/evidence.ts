@@ -7,6 +7,7 @@ import type {
   GateResult,
   HowTaken,
   KeyState,
+  MathChannel,
   Repeat,
   Role,
   Verdict,
@@ -16,7 +17,7 @@ import type {
 /** What a link of a case's chain can be: entries of the core, and what happens around them. */
 export type EvidenceKind =
   | EntryKind
-  | ('intake' | 'photo' | 'capture' | 'analysis' | 'verdict' | 'note' | 'caution' | 'system' | 'void')
+  | ('intake' | 'photo' | 'capture' | 'analysis' | 'verdict' | 'note' | 'mark' | 'caution' | 'system' | 'void')
   | ('repair' | 'left-in' | 'taken-out' | 'close' | 'reopen' | 'import' | 'comeback' | 'removal');
 
 /** One link of the case's chain. */
@@ -82,6 +83,15 @@ export interface CaptureItem extends Pick<
 > {
   readonly id: string;
   readonly analysis: StoredAnalysis | null;
+  readonly math: readonly MathItem[];
+}
+
+/** A channel worked out of a capture's own. */
+export interface MathItem extends MathChannel {
+  /** Its place among those of the capture. */
+  readonly channel: number;
+  readonly name: string;
+  readonly unit: string;
 }
 
 /** What a link of kind 'photo' holds. */

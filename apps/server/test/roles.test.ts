@@ -74,6 +74,11 @@ const ROWS: readonly Row[] = [
     answers: { ...EVERYONE, else: 409 },
   },
   { route: 'POST /api/cases/{id}/notes', body: { stage: 'repair', text: 'x' }, answers: { ...EVERYONE, else: 201 } },
+  {
+    route: 'POST /api/cases/{id}/marks',
+    body: { captureId: '00000000-0000-4000-8000-000000000000', mark: 'engine', atS: 1 },
+    answers: { nobody: 401, else: 404 },
+  },
   { route: 'POST /api/cases/{id}/cautions', body: { caution: 'power' }, answers: { ...BENCH, else: 204 } },
   {
     route: 'POST /api/cases/{id}/evidence',
@@ -97,6 +102,9 @@ const ROWS: readonly Row[] = [
   { route: 'POST /api/captures/{id}/analyses', answers: { ...BENCH, else: 409 } },
   { route: 'GET /api/cases/{id}/verify', answers: { ...EVERYONE, else: 200 } },
   { route: 'GET /api/captures/{id}/window', query: WINDOW, answers: { ...EVERYONE, else: 200 } },
+  { route: 'POST /api/captures/{id}/math', body: { kind: 'low-pass', of: 99 }, answers: { ...BENCH, else: 422 } },
+  { route: 'GET /api/captures/{id}/math/{channel}/window', query: WINDOW, answers: { nobody: 401, else: 404 } },
+  { route: 'DELETE /api/captures/{id}/math/{channel}', answers: { ...BENCH, else: 204 } },
   {
     route: 'POST /api/cases/{id}/photos',
     query: { fileName: 'a.png', caption: '', stage: 'intake' },

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { simulateCapture, analyzeCapture, EMPTY_INTAKE, grouped } from '@jarro/core';
 import { errorText } from '../src/app/api';
-import { clampWindow, neighbour, timeText, toPoints, withMargin } from '../src/charts/trace-window';
+import { arrangeLanes, EACH_ITS_OWN, type TraceSignal } from '../src/charts/signals';
+import { clampWindow, neighbour, ownWindow, timeText, toPoints, withMargin } from '../src/charts/trace-window';
 import { spansOf, viewsOf } from '../src/features/capture/spans';
 import { entriesOf } from '../src/features/case/evidence';
 import type { CaseDetail, EvidenceItem, PressureUnitName, StoredAnalysis } from '@jarro/api-types';
@@ -46,11 +47,44 @@ describe('the trace’s window', () => {
     ]);
   });
 
+  it('leaves a gap where a column has no value', () => {
+    const points = toPoints(Float32Array.from([NaN, NaN, 1, 2]), { from: 0, to: 200 }, (sample) => sample);
+    expect(points.map(({ y }) => y)).toEqual([NaN, 1, 2]);
+  });
+
+  it('finds the same moments in another record, whatever its rate and where it was laid', () => {
+    const main = { samples: 10_000, sampleRateHz: 1000, startS: 2 };
+    const other = { samples: 4000, sampleRateHz: 200, startS: 0 };
+    // Its 1 s lies at 4 s of the main record.
+    expect(ownWindow({ from: 2000, to: 4000 }, main, other, 3)).toEqual({ from: 200, to: 600 });
+    expect(ownWindow({ from: 0, to: 3000 }, main, other, 3)).toEqual({ from: 0, to: 400 });
+    expect(ownWindow({ from: 0, to: 900 }, main, other, 3)).toBeUndefined();
+  });
+
   it('names times in the unit of the stretch shown', () => {
     expect(timeText(0.0123, 0.01)).toBe('12.30 ms');
     expect(timeText(0.0123, 0.5)).toBe('12 ms');
     expect(timeText(90, 120)).toBe('90 s');
     expect(grouped(12345.4)).toBe('12\u2009345');
+  });
+});
+
+describe('lanes', () => {
+  const signal = (id: string, unit: string): TraceSignal => ({ id, name: id, unit, source: () => Promise.reject(new Error('none')) }); // prettier-ignore
+  const signals = [signal('current', 'A'), signal('feed', 'V'), signal('ground', 'V'), signal('rail', 'kPa')];
+  const ids = (over: Record<string, string>, hidden: string[] = []) =>
+    arrangeLanes(signals, { over, hidden }).map((lane) => lane.map(({ id }) => id));
+
+  it('are one a signal until somebody lays one over another', () => {
+    expect(arrangeLanes(signals, EACH_ITS_OWN).map(([{ id }]) => id)).toEqual(['current', 'feed', 'ground', 'rail']);
+    expect(ids({ ground: 'feed' })).toEqual([['current'], ['feed', 'ground'], ['rail']]);
+    expect(ids({ current: 'feed' })).toEqual([['feed', 'current'], ['ground'], ['rail']]);
+  });
+
+  it('bear two units at most, and lose nothing but what is hidden', () => {
+    expect(ids({ current: 'feed', rail: 'feed' })).toEqual([['feed', 'current'], ['ground'], ['rail']]);
+    expect(ids({ ground: 'feed' }, ['feed'])).toEqual([['current'], ['ground'], ['rail']]);
+    expect(ids({ feed: 'ground', ground: 'feed' }).flat().sort()).toEqual(['current', 'feed', 'ground', 'rail']);
   });
 });
 

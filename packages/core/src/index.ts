@@ -6,6 +6,7 @@ export * from './capture/roles.js';
 export * from './capture/source.js';
 export * from './capture/signal-record.js';
 export * from './capture/scales.js';
+export * from './capture/math-channel.js';
 export type { MeasuredValue, RecordEvent } from './measure/analyser.js';
 export * from './limits/limits.js';
 export * from './formats/formats.js';
@@ -105,6 +106,7 @@ export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file
 export { trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';
 export { driveChain, type DriveChain } from './casework/drive-chain.js';
 export * from './casework/watch.js';
+export * from './casework/record-marks.js';
 export { signalEntries } from './casework/signal-entries.js';
 export { driveTables, type DriveTables } from './measure/analyser.js';
 export type { DriveResult } from './measure/pulses/drive.js';

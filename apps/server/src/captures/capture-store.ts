@@ -1,15 +1,13 @@
-import { minMaxWindow } from '@jarro/core';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, IsNull, LessThan, Not } from 'typeorm';
-import type { ResultSetHeader, RowDataPacket } from 'mysql2';
+import type { RowDataPacket } from 'mysql2';
 import { CaptureChunk, CaptureRecord } from './captures.entities.js';
+import { CHUNK_FLOATS, readWindow, writePart } from './chunks.js';
 import { runPrepared } from '../database/prepared.js';
 import { ContentHash, type CaptureFacts } from './content-hash.js';
 import type { Levels } from './levels.js';
 
-const CHUNK_FLOATS = 262_144; // 1 MiB
-const FLOAT_BYTES = 4;
 /** A capture whose link hasn't come by then belongs to a process that died. */
 const STALE_MS = 3_600_000;
 
@@ -38,11 +36,7 @@ export class CaptureStore {
           const to = Math.min(floats, from + CHUNK_FLOATS);
           const data = await levels.read(channel, level, from, to);
           hash.add(channel, level, part, data);
-          await runPrepared<ResultSetHeader>(
-            this.source,
-            'INSERT INTO capture_chunks (captureId, channel, level, part, data) VALUES (?, ?, ?, ?, ?)',
-            [captureId, channel, level, part, data],
-          );
+          await writePart(this.source, { table: 'capture_chunks', captureId, channel }, level, part, data);
           written += to - from;
           await onShare(written / total);
         }
@@ -86,44 +80,7 @@ export class CaptureStore {
   }
 
   /** Lowest and highest in each of `columns` parts of samples [from, to), interleaved. Reads only the parts it needs. */
-  async window(
-    record: CaptureRecord,
-    channel: number,
-    from: number,
-    to: number,
-    columns: number,
-  ): Promise<Float32Array> {
-    const wanted: { level: number; at: number; count: number }[] = [];
-    const plan = (level: number, at: number, count: number) => {
-      wanted.push({ level, at, count });
-      return new Float32Array(0);
-    };
-    minMaxWindow(plan, record.pyramidLevels, record.samples, from, to, columns);
-    const [{ level, at, count }] = wanted;
-    const units = await this.read(record.id, channel, level, at, count);
-    return minMaxWindow(() => units, record.pyramidLevels, record.samples, from, to, columns);
-  }
-
-  private async read(
-    captureId: string,
-    channel: number,
-    level: number,
-    at: number,
-    count: number,
-  ): Promise<Float32Array> {
-    const width = level === 0 ? 1 : 2;
-    const from = at * width;
-    const to = (at + count) * width;
-    const firstPart = Math.floor(from / CHUNK_FLOATS);
-    const lastPart = Math.max(firstPart, Math.ceil(to / CHUNK_FLOATS) - 1);
-    const rows = await runPrepared<(RowDataPacket & { data: Buffer })[]>(
-      this.source,
-      'SELECT data FROM capture_chunks WHERE captureId = ? AND channel = ? AND level = ? AND part BETWEEN ? AND ? ORDER BY part',
-      [captureId, channel, level, firstPart, lastPart],
-    );
-    const bytes = rows.length === 1 ? rows[0].data : Buffer.concat(rows.map(({ data }) => data));
-    const floats = new Float32Array(bytes.byteLength / FLOAT_BYTES);
-    new Uint8Array(floats.buffer).set(bytes);
-    return floats.subarray(from - firstPart * CHUNK_FLOATS, to - firstPart * CHUNK_FLOATS);
+  window(record: CaptureRecord, channel: number, range: readonly [number, number], columns: number) {
+    return readWindow(this.source, { table: 'capture_chunks', captureId: record.id, channel }, record, range, columns);
   }
 }

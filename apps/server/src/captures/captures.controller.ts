@@ -54,8 +54,14 @@ export class CapturesController {
   @Needs('read')
   @Get('captures/:id/window')
   async window(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Query() dto: WindowDto) {
-    const pairs = await this.captures.window(me, id, dto.channel, dto.from, dto.to, dto.columns);
-    const bytes = Buffer.from(pairs.buffer, pairs.byteOffset, pairs.byteLength);
-    return new StreamableFile(bytes, { type: 'application/octet-stream', length: bytes.length });
+    return floatsFile(await this.captures.window(me, id, dto));
   }
+}
+
+/** 32-bit floats, little endian. */
+export function floatsFile({ buffer, byteOffset, byteLength }: Float32Array): StreamableFile {
+  return new StreamableFile(Buffer.from(buffer, byteOffset, byteLength), {
+    type: 'application/octet-stream',
+    length: byteLength,
+  });
 }

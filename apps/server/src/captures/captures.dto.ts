@@ -1,4 +1,13 @@
-import { isRole, InputError, KEY_STATES, type ChannelSetup, type KeyState } from '@jarro/core';
+import {
+  isRole,
+  InputError,
+  KEY_STATES,
+  MATH_KINDS,
+  type ChannelSetup,
+  type KeyState,
+  type MathChannel,
+  type MathKind,
+} from '@jarro/core';
 import { Transform, Type } from 'class-transformer';
 import { IsBoolean, IsIn, IsInt, IsNumber, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
 import { Maybe } from '../http/maybe.js';
@@ -73,13 +82,8 @@ export class AddCaptureDto {
   }
 }
 
-export class WindowDto {
-  @Type(() => Number)
-  @IsInt()
-  @Min(0)
-  @Max(127)
-  channel: number;
-
+/** A stretch of one channel as it is drawn. */
+export class StretchDto {
   @Type(() => Number)
   @IsNumber()
   from: number;
@@ -93,4 +97,32 @@ export class WindowDto {
   @Min(1)
   @Max(8192)
   columns: number;
+}
+
+export class WindowDto extends StretchDto {
+  @Type(() => Number)
+  @IsInt()
+  @Min(0)
+  @Max(127)
+  channel: number;
+}
+
+/** A channel worked out of one or two of the record's own, each by its place in it. */
+export class MathDto implements MathChannel {
+  @IsIn(MATH_KINDS)
+  kind: MathKind;
+
+  @IsInt()
+  @Min(0)
+  of: number;
+
+  @Maybe()
+  @IsInt()
+  @Min(0)
+  with?: number;
+
+  @Maybe()
+  @IsNumber()
+  @Min(0, { message: 'A cut-off is a number of hertz.' })
+  cutoffHz?: number;
 }

@@ -6,13 +6,15 @@ import { WorkModule } from '../work/work.module.js';
 import { CaptureStore } from './capture-store.js';
 import { CapturesController } from './captures.controller.js';
 import { CapturesService } from './captures.service.js';
+import { MathController } from './math.controller.js';
+import { MathService } from './math.service.js';
 import { Originals } from './originals.js';
 
 /** Files of scopes: kept, measured, shown. */
 @Module({
   imports: [AuditModule, CasesModule, UploadsModule, WorkModule],
-  controllers: [CapturesController],
-  providers: [CapturesService, CaptureStore, Originals],
-  exports: [CaptureStore, Originals],
+  controllers: [CapturesController, MathController],
+  providers: [CapturesService, CaptureStore, MathService, Originals],
+  exports: [CaptureStore, MathService, Originals],
 })
 export class CapturesModule {}

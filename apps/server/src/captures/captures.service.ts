@@ -17,7 +17,7 @@ import { log } from '../http/log.js';
 import { AuditService } from '../audit/audit.service.js';
 import { CaptureStore } from './capture-store.js';
 import type { AgainTask, CaptureTask, KeptFile } from './capture-tasks.js';
-import type { AddCaptureDto } from './captures.dto.js';
+import type { AddCaptureDto, WindowDto } from './captures.dto.js';
 import { JobRunner, type Running } from '../work/job-runner.js';
 import { Jobs } from '../work/jobs.js';
 import type { Job } from '../work/jobs.entities.js';
@@ -228,7 +228,8 @@ export class CapturesService implements OnModuleInit {
     return { fileName, sizeBytes, content: Readable.from(this.originals.read(sha256)) };
   }
 
-  async window(me: SignedIn, id: string, channel: number, from: number, to: number, columns: number) {
+  /** @throws NotFoundException for a capture that the shop hasn't */
+  async record(me: SignedIn, id: string): Promise<CaptureRecord> {
     const record = await this.source
       .getRepository(CaptureRecord)
       .createQueryBuilder('capture')
@@ -236,12 +237,22 @@ export class CapturesService implements OnModuleInit {
       .where('capture.id = :id AND capture.pendingSince IS NULL', { id })
       .getOne();
     if (!record) throw new NotFoundException('There is no such capture.');
-    if (channel >= record.channels.length) throw new NotFoundException('This capture has no such channel.');
-    if (!(from >= 0 && to > from && to <= record.samples)) {
-      throw new InputError(`Ask for samples between 0 and ${record.samples}, the lower first.`);
-    }
-    return this.store.window(record, channel, from, to, columns);
+    return record;
   }
+
+  async window(me: SignedIn, id: string, { channel, from, to, columns }: WindowDto): Promise<Float32Array> {
+    const record = await this.record(me, id);
+    if (channel >= record.channels.length) throw new NotFoundException('This capture has no such channel.');
+    return this.store.window(record, channel, rangeOf(record, from, to), columns);
+  }
+}
+
+/** @throws InputError for samples that the record hasn't */
+export function rangeOf({ samples }: CaptureRecord, from: number, to: number): readonly [number, number] {
+  if (!(from >= 0 && to > from && to <= samples)) {
+    throw new InputError(`Ask for samples between 0 and ${samples}, the lower first.`);
+  }
+  return [from, to];
 }
 
 function caseOf({ id, caseId }: Job): string {

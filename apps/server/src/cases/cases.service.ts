@@ -21,6 +21,7 @@ import { may } from '../auth/permissions.js';
 import { CONFIG, type Config } from '../config.js';
 import { checkSeal, signCase } from '../seal/case-seal.js';
 import { AnalysisRecord, CaptureRecord } from '../captures/captures.entities.js';
+import { mathOf } from '../captures/math.service.js';
 import { Case, Vehicle } from './cases.entities.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { User } from '../people/people.entities.js';
@@ -54,9 +55,10 @@ export class CasesService {
   async detail(signedIn: SignedIn, id: string): Promise<CaseDetail> {
     const item = await this.access.find(signedIn, id);
     const { links, captures, analyses, goods } = await this.evidence(id);
-    const [vehicle, users] = await Promise.all([
+    const [vehicle, users, math] = await Promise.all([
       this.source.getRepository(Vehicle).findOneBy({ id: item.vehicleId }),
       this.source.getRepository(User).findBy({ shopId: item.shopId }),
+      mathOf(this.source, captures),
     ]);
     const people = peopleOf(item, users);
     const name = (userId: string) => people.get(userId) ?? null;
@@ -94,6 +96,7 @@ export class CasesService {
       captures: captures.map(({ pendingSince: _, caseId: __, pyramidLevels: ___, ...capture }) => ({
         ...capture,
         analysis: analyses.get(capture.id)?.result ?? null,
+        math: math.get(capture.id) ?? [],
       })),
       intake: { ...(vehicle && { vehicle: vehicleOf(vehicle) }), ...intake, sequence },
       system: systemOf(links) ?? null,

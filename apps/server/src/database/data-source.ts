@@ -15,6 +15,7 @@ import { Shelf1766100000000 } from './migrations/11-shelf.js';
 import { Suspects1766200000000 } from './migrations/12-suspects.js';
 import { Imports1766300000000 } from './migrations/13-imports.js';
 import { BoardOrder1766400000000 } from './migrations/14-board-order.js';
+import { Math1766500000000 } from './migrations/15-math.js';
 
 export function dataSourceOptions(url: string): DataSourceOptions {
   return {
@@ -36,6 +37,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Suspects1766200000000,
       Imports1766300000000,
       BoardOrder1766400000000,
+      Math1766500000000,
     ],
     migrationsTransactionMode: 'each',
     synchronize: false,

@@ -1,6 +1,7 @@
 import { AuditEntry } from '../audit/audit.entities.js';
 import { Session, Attempt } from '../auth/auth.entities.js';
 import { CaptureRecord, CaptureChunk, Original, OriginalPart, AnalysisRecord } from '../captures/captures.entities.js';
+import { MathChunk, MathRecord } from '../captures/math.entities.js';
 import { Vehicle, Case } from '../cases/cases.entities.js';
 import { Setting } from './settings.entities.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
@@ -25,6 +26,8 @@ export const ENTITIES = [
   CaptureChunk,
   Original,
   OriginalPart,
+  MathRecord,
+  MathChunk,
   Job,
   AnalysisRecord,
   PhotoPart,

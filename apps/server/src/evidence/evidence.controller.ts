@@ -3,7 +3,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { Me } from '../auth/auth.guard.js';
 import type { SignedIn } from '../auth/signed-in.js';
 import { Needs } from '../auth/permissions.js';
-import { AcknowledgeDto, AddEntryDto, AddNoteDto, SaveIntakeDto, VoidDto } from './evidence.dto.js';
+import { AcknowledgeDto, AddEntryDto, AddMarkDto, AddNoteDto, SaveIntakeDto, VoidDto } from './evidence.dto.js';
 import { EvidenceService } from './evidence.service.js';
 
 @ApiTags('evidence')
@@ -32,6 +32,12 @@ export class EvidenceController {
   @Post('notes')
   addNote(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Body() dto: AddNoteDto) {
     return this.evidence.addNote(me, id, dto);
+  }
+
+  @Needs('intake')
+  @Post('marks')
+  addMark(@Me() me: SignedIn, @Param('id', ParseUUIDPipe) id: string, @Body() dto: AddMarkDto) {
+    return this.evidence.addMark(me, id, dto);
   }
 
   @Post('cautions')

@@ -5,6 +5,7 @@ import {
   HELPS,
   FREQUENCIES,
   KEY_STATES,
+  RECORD_MARKS,
   REFERENCES,
   STAGES,
   SYMPTOMS,
@@ -19,6 +20,7 @@ import {
   type Frequency,
   type Intake,
   type KeyState,
+  type RecordMarkKind,
   type Reference,
   type Stage,
   type Symptom,
@@ -117,6 +119,22 @@ export class AddNoteDto {
 
   @Length(1, 2000, { message: 'Write the note first.' })
   text: string;
+}
+
+/** A moment of a capture, on the record's own clock. */
+export class AddMarkDto {
+  @IsUUID()
+  captureId: string;
+
+  @IsIn(RECORD_MARKS)
+  mark: RecordMarkKind;
+
+  @IsNumber({}, { message: 'Say at how many seconds of the record.' })
+  atS: number;
+
+  @Maybe()
+  @Length(1, 120, { message: 'Say in up to 120 characters what it was.' })
+  what?: string;
 }
 
 export class AcknowledgeDto {

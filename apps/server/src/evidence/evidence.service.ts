@@ -4,6 +4,7 @@ import {
   checkEntry,
   NOT_POSSIBLE,
   checkIntake,
+  checkMark,
   findPlace,
   InputError,
   isVoidable,
@@ -12,6 +13,7 @@ import {
   voidsOf,
   type HowTaken,
   type Intake,
+  type RecordMark,
 } from '@jarro/core';
 import { ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
@@ -19,10 +21,11 @@ import { DataSource, In, type EntityManager } from 'typeorm';
 import type { SignedIn } from '../auth/signed-in.js';
 import { CaseAccess } from '../cases/case-access.js';
 import { EvidenceRecord } from './evidence.entities.js';
+import { CaptureRecord } from '../captures/captures.entities.js';
 import { User } from '../people/people.entities.js';
 import { Vehicle } from '../cases/cases.entities.js';
 import { AuditService } from '../audit/audit.service.js';
-import type { AcknowledgeDto, AddEntryDto, AddNoteDto } from './evidence.dto.js';
+import type { AcknowledgeDto, AddEntryDto, AddMarkDto, AddNoteDto } from './evidence.dto.js';
 
 /** Everything that is added to a case's chain by hand. */
 @Injectable()
@@ -105,6 +108,18 @@ export class EvidenceService {
         takenBy: me.user.id,
         ...(takenAt && { takenAt }),
       });
+      return { id };
+    });
+  }
+
+  /** @throws InputError for a moment outside of the record; NotFoundException when the case has no such capture */
+  addMark(me: SignedIn, caseId: string, { captureId, mark, atS, what }: AddMarkDto): Promise<{ id: string }> {
+    return this.access.write(me, caseId, 'record', async ({ manager, append }) => {
+      const record = await manager.getRepository(CaptureRecord).findOneBy({ id: captureId, caseId });
+      if (!record) throw new NotFoundException('There is no such capture in this case.');
+      const value: RecordMark = { mark, atS, ...(what !== undefined && { what }) };
+      checkMark(value, record);
+      const { id } = await append({ kind: 'mark', at: captureId, value, takenBy: me.user.id });
       return { id };
     });
   }

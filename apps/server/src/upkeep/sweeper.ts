@@ -2,6 +2,7 @@ import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } f
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, LessThan } from 'typeorm';
 import { CaptureStore } from '../captures/capture-store.js';
+import { MathService } from '../captures/math.service.js';
 import { Originals } from '../captures/originals.js';
 import { Attempt, Session } from '../auth/auth.entities.js';
 import { log } from '../http/log.js';
@@ -18,6 +19,7 @@ export class Sweeper implements OnApplicationBootstrap, OnApplicationShutdown {
     @InjectDataSource() private readonly source: DataSource,
     private readonly jobs: Jobs,
     private readonly store: CaptureStore,
+    private readonly math: MathService,
     private readonly originals: Originals,
   ) {}
 
@@ -35,6 +37,7 @@ export class Sweeper implements OnApplicationBootstrap, OnApplicationShutdown {
     await this.source.getRepository(Attempt).delete({ until: over });
     await this.jobs.sweep();
     await this.store.sweep();
+    await this.math.sweep();
     await this.originals.sweep();
   }
 

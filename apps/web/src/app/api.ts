@@ -8,7 +8,9 @@ import type {
   Family,
   Intake,
   LeftIn,
+  MathChannel,
   PathKind,
+  RecordMark,
   RepairValue,
   ScaledTool,
   Stage,
@@ -23,6 +25,7 @@ import type {
   Colleague,
   EvidenceItem,
   Learned,
+  MathItem,
   Me,
   NewEntry,
   Person,
@@ -167,6 +170,18 @@ export const api = createApi({
     addNote: build.mutation<{ id: string }, { caseId: string; stage: Stage; text: string }>({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/notes`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
+    }),
+    addMark: build.mutation<{ id: string }, { caseId: string; captureId: string } & RecordMark>({
+      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/marks`, method: 'POST', body }),
+      invalidatesTags: caseAndBoard,
+    }),
+    addMath: build.mutation<MathItem, { caseId: string; captureId: string; math: MathChannel }>({
+      query: ({ captureId, math }) => ({ url: `captures/${captureId}/math`, method: 'POST', body: math }),
+      invalidatesTags: (result, _error, { caseId }) => (result ? [{ type: 'Case', id: caseId }] : []),
+    }),
+    removeMath: build.mutation<void, { caseId: string; captureId: string; channel: number }>({
+      query: ({ captureId, channel }) => ({ url: `captures/${captureId}/math/${channel}`, method: 'DELETE' }),
+      invalidatesTags: (_result, _error, { caseId }) => [{ type: 'Case', id: caseId }],
     }),
     acknowledge: build.mutation<void, { caseId: string; caution: string }>({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/cautions`, method: 'POST', body }),
@@ -336,6 +351,9 @@ export const {
   useRemoveToolMutation,
   useVoidEntryMutation,
   useAddNoteMutation,
+  useAddMarkMutation,
+  useAddMathMutation,
+  useRemoveMathMutation,
   useAcknowledgeMutation,
   useSaveIntakeMutation,
   useAddPhotoMutation,

@@ -1,70 +1,42 @@
-import {
-  CategoryScale,
-  Chart,
-  LinearScale,
-  LineController,
-  LineElement,
-  PointElement,
-  type ChartConfiguration,
-  type ChartEvent,
-} from 'chart.js';
-import annotationPlugin, { type AnnotationOptions } from 'chartjs-plugin-annotation';
-import zoomPlugin from 'chartjs-plugin-zoom';
+import { Chart, type ChartEvent } from 'chart.js';
 import { useEffect, useRef, useState } from 'react';
 import { useTheme } from '../app/theme';
-import { timeText, toPoints, withMargin, type Recorded, type TraceSource, type TraceWindow } from './trace-window';
-
-Chart.register(LineController, LineElement, PointElement, LinearScale, CategoryScale, annotationPlugin, zoomPlugin);
-
-/** A measurement drawn where it was made. Times in seconds. */
-export interface Span {
-  readonly fromS: number;
-  readonly toS: number;
-  readonly label?: string;
-  readonly tone: 'turn' | 'inrush' | 'dropout';
-}
-
-/** One signal of a trace. */
-export interface LaneSignal {
-  readonly name: string;
-  readonly unit: string;
-  readonly source: TraceSource;
-  readonly spans?: readonly Span[];
-}
+import { annotate, cursorLines, laneConfiguration, markLines, setLimits, spanBoxes } from './lane-chart';
+import type { Span, TraceLane, TraceMark, TraceSignal } from './signals';
+import { ownWindow, toPoints, withMargin, type Recorded, type TraceWindow } from './trace-window';
 
 interface LaneProps {
-  readonly signal: LaneSignal;
+  readonly lane: TraceLane;
   readonly recorded: Recorded;
   readonly view: TraceWindow;
   readonly height: number;
   /** The lowest of several shows the time for all. */
   readonly showsTime: boolean;
+  /** The highest names the marks for all. */
+  readonly namesMarks: boolean;
+  readonly hasRight: boolean;
   readonly cursorsS: readonly number[];
+  readonly marks: readonly TraceMark[];
   readonly onMove: (fromS: number, toS: number) => void;
   readonly onPress: (timeS: number) => void;
-  /** Its values at the cursors, each time that they change. */
-  readonly onRead: (values: readonly number[]) => void;
+  /** A signal's values at the cursors, each time that they change. */
+  readonly onRead: (id: string, values: readonly number[]) => void;
   readonly onMissing: (isMissing: boolean) => void;
 }
 
-/** Spans shorter than this share of the screen would only smear it. */
-const LEAST_SHARE = 0.002;
-const MOST_SPANS = 60;
 const NO_SPANS: readonly Span[] = [];
-/** Room for the numbers beside every lane, so that their times stand under each other. */
-const SCALE_WIDTH = 52;
 
-type Points = readonly { x: number; y: number }[];
+type Points = { x: number; y: number }[];
 
-/** One signal over the window that all lanes share. */
+/** Signals on one scale, or two, over the window that all lanes share. */
 export function Lane(props: LaneProps) {
-  const { signal, recorded, view, height, showsTime, cursorsS } = props;
+  const { lane, recorded, view, height, showsTime, namesMarks, hasRight, cursorsS, marks } = props;
   const { samples, sampleRateHz, startS } = recorded;
-  const { source, spans = NO_SPANS } = signal;
+  const spans = lane[0].spans ?? NO_SPANS;
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<Chart | null>(null);
   const told = useRef(props);
-  const [points, setPoints] = useState<Points>([]);
+  const [points, setPoints] = useState<Readonly<Record<string, Points>>>({});
   const theme = useTheme();
   useEffect(() => {
     told.current = props;
@@ -78,16 +50,17 @@ export function Lane(props: LaneProps) {
       const timeS = pressedChart.scales.x.getValueForPixel(event.x ?? 0);
       if (timeS !== undefined) told.current.onPress(timeS);
     };
+    const durationS = samples / sampleRateHz;
     const made = new Chart(
       canvas.current,
-      configuration({ startS, durationS: samples / sampleRateHz, showsTime, moved, pressed }),
+      laneConfiguration({ lane, startS, durationS, showsTime, hasRight, moved, pressed }),
     );
     chart.current = made;
     return () => {
       made.destroy();
       chart.current = null;
     };
-  }, [samples, sampleRateHz, startS, showsTime, theme]);
+  }, [lane, samples, sampleRateHz, startS, showsTime, hasRight, theme]);
 
   useEffect(() => {
     const newer = new AbortController();
@@ -97,43 +70,67 @@ export function Lane(props: LaneProps) {
       setLimits(shown, startS + view.from / sampleRateHz, startS + view.to / sampleRateHz);
       shown.update('none');
     }
-    const loaded = withMargin(view, samples);
     const width = Math.max(200, canvas.current?.clientWidth ?? 800);
-    const columns = Math.min(
-      loaded.to - loaded.from,
-      Math.round((width * (loaded.to - loaded.from)) / (view.to - view.from)),
-    );
-    source(loaded, columns, newer.signal).then(
-      (pairs) => {
-        const drawn = chart.current;
-        if (newer.signal.aborted || !drawn) return;
-        const read = toPoints(pairs, loaded, (sample) => startS + sample / sampleRateHz);
-        drawn.data.datasets[0].data = read;
-        drawn.update('none');
-        setPoints(read);
-        told.current.onMissing(false);
-      },
-      () => {
-        if (!newer.signal.aborted) told.current.onMissing(true);
-      },
-    );
+    lane.forEach((signal, i) => {
+      load(signal, { samples, sampleRateHz, startS }, view, width, newer.signal).then(
+        (read) => {
+          const drawn = chart.current;
+          if (newer.signal.aborted || !drawn) return;
+          drawn.data.datasets[i].data = read;
+          drawn.update('none');
+          setPoints((before) => ({ ...before, [signal.id]: read }));
+          told.current.onMissing(false);
+        },
+        () => {
+          if (!newer.signal.aborted) told.current.onMissing(true);
+        },
+      );
+    });
     return () => newer.abort();
-  }, [samples, view, source, startS, sampleRateHz, showsTime, theme]);
+  }, [lane, samples, view, startS, sampleRateHz, showsTime, hasRight, theme]);
 
   useEffect(() => {
-    told.current.onRead(cursorsS.map((timeS) => nearest(points, timeS)));
-  }, [points, cursorsS]);
+    for (const { id } of lane) {
+      told.current.onRead(
+        id,
+        cursorsS.map((timeS) => nearest(points[id] ?? [], timeS)),
+      );
+    }
+  }, [lane, points, cursorsS]);
 
   useEffect(() => {
-    const shown = { fromS: startS + view.from / sampleRateHz, toS: startS + view.to / sampleRateHz };
-    annotate(chart.current, [...spanBoxes(spans, shown.fromS, shown.toS), ...cursorLines(cursorsS)]);
-  }, [spans, cursorsS, view, startS, sampleRateHz, showsTime, theme]);
+    const fromS = startS + view.from / sampleRateHz;
+    const toS = startS + view.to / sampleRateHz;
+    annotate(chart.current, [
+      ...spanBoxes(spans, fromS, toS),
+      ...markLines(marks, fromS, toS, namesMarks),
+      ...cursorLines(cursorsS),
+    ]);
+  }, [lane, spans, cursorsS, marks, namesMarks, view, startS, sampleRateHz, showsTime, hasRight, theme]);
 
   return (
     <div style={{ height }} className="relative">
       <canvas ref={canvas} />
     </div>
   );
+}
+
+/** What there is of a signal in a window and around it, at the record's times; nothing where it has ended. */
+async function load(
+  signal: TraceSignal,
+  main: Recorded,
+  view: TraceWindow,
+  width: number,
+  newer: AbortSignal,
+): Promise<Points> {
+  const { recorded = main, laterS = 0 } = signal.of ?? {};
+  const own = ownWindow(view, main, recorded, laterS);
+  if (!own) return [];
+  const loaded = withMargin(own, recorded.samples);
+  const share = (loaded.to - loaded.from) / (own.to - own.from);
+  const columns = Math.min(loaded.to - loaded.from, Math.round(width * share));
+  const pairs = await signal.source(loaded, columns, newer);
+  return toPoints(pairs, loaded, (sample) => recorded.startS + laterS + sample / recorded.sampleRateHz);
 }
 
 function nearest(points: Points, x: number): number {
@@ -145,129 +142,4 @@ function nearest(points: Points, x: number): number {
     else high = middle;
   }
   return points[low]?.y ?? NaN;
-}
-
-function annotate(chart: Chart | null, annotations: AnnotationOptions[]): void {
-  const plugin = chart?.options.plugins?.annotation;
-  if (!chart || !plugin) return;
-  plugin.annotations = annotations;
-  chart.update('none');
-}
-
-function setLimits(chart: Chart, min: number, max: number): void {
-  const x = chart.options.scales?.x;
-  if (x) Object.assign(x, { min, max });
-}
-
-const TONES = {
-  turn: { fill: '#b9842026', edge: '#b98420' },
-  inrush: { fill: '#2c5b881f', edge: '#2c5b88' },
-  dropout: { fill: '#b4472b33', edge: '#b4472b' },
-} as const;
-
-function spanBoxes(spans: readonly Span[], fromS: number, toS: number): AnnotationOptions[] {
-  const shown = spans.filter(
-    (span) => span.toS > fromS && span.fromS < toS && span.toS - span.fromS > LEAST_SHARE * (toS - fromS),
-  );
-  return shown.slice(0, MOST_SPANS).map(({ fromS: xMin, toS: xMax, label, tone }): AnnotationOptions => ({
-    type: 'box',
-    xMin,
-    xMax,
-    backgroundColor: TONES[tone].fill,
-    borderWidth: 0,
-    ...(label && {
-      label: {
-        display: true,
-        content: label,
-        position: { x: labelPlace(0.5 * (xMin + xMax), fromS, toS), y: 'start' },
-        color: token('--ink'),
-        font: { family: 'Atkinson Hyperlegible Next Variable', size: 13, weight: 'bold' },
-        padding: 4,
-      },
-    }),
-  }));
-}
-
-/** A label near an edge of the view would run out of it. */
-function labelPlace(atS: number, fromS: number, toS: number): 'start' | 'center' | 'end' {
-  const share = (atS - fromS) / (toS - fromS);
-  if (share < 0.2) return 'start';
-  return share > 0.8 ? 'end' : 'center';
-}
-
-function cursorLines(cursorsS: readonly number[]): AnnotationOptions[] {
-  return cursorsS.map((timeS, i) => ({
-    type: 'line',
-    xMin: timeS,
-    xMax: timeS,
-    borderColor: token('--plum'),
-    borderWidth: 2,
-    label: { display: true, content: 'AB'[i], position: 'end', backgroundColor: token('--plum'), color: '#fff' },
-  }));
-}
-
-const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-
-function configuration({
-  startS,
-  durationS,
-  showsTime,
-  moved,
-  pressed,
-}: {
-  readonly startS: number;
-  readonly durationS: number;
-  readonly showsTime: boolean;
-  readonly moved: (context: { chart: Chart }) => void;
-  readonly pressed: (event: ChartEvent, elements: unknown, chart: Chart) => void;
-}): ChartConfiguration<'line', { x: number; y: number }[]> {
-  const font = { family: 'Atkinson Hyperlegible Next Variable', size: 13 };
-  return {
-    type: 'line',
-    data: { datasets: [{ data: [], borderColor: () => token('--ink'), borderWidth: 1.4, pointRadius: 0, tension: 0 }] },
-    options: {
-      animation: false,
-      parsing: false,
-      normalized: true,
-      maintainAspectRatio: false,
-      onClick: pressed,
-      events: ['click'],
-      scales: {
-        x: {
-          type: 'linear',
-          min: startS,
-          max: startS + durationS,
-          grid: { display: false },
-          display: showsTime,
-          ticks: {
-            font,
-            color: () => token('--soft'),
-            maxTicksLimit: 8,
-            includeBounds: false,
-            maxRotation: 0,
-            callback(value) {
-              return timeText(Number(value), this.max - this.min);
-            },
-          },
-        },
-        y: {
-          grace: '12%',
-          afterFit: (scale) => {
-            scale.width = SCALE_WIDTH;
-          },
-          grid: { color: () => token('--line') },
-          border: { display: false },
-          ticks: { font, color: () => token('--soft'), maxTicksLimit: 7 },
-        },
-      },
-      plugins: {
-        annotation: { annotations: [] },
-        zoom: {
-          limits: { x: { min: startS, max: startS + durationS, minRange: durationS / 1e6 } },
-          zoom: { wheel: { enabled: true, speed: 0.15 }, pinch: { enabled: true }, mode: 'x', onZoom: moved },
-          pan: { enabled: true, mode: 'x', onPan: moved },
-        },
-      },
-    },
-  };
 }

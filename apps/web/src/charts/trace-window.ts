@@ -34,7 +34,21 @@ export function withMargin({ from, to }: TraceWindow, samples: number): TraceWin
   return { from: Math.max(0, from - margin), to: Math.min(samples, to + margin) };
 }
 
-/** Points to draw from min-max pairs: both ends of every column, so that no spike is lost. */
+/** The same stretch of time in the samples of another record, laid so much later; nothing where it has none there. */
+export function ownWindow(
+  { from, to }: TraceWindow,
+  main: Recorded,
+  own: Recorded,
+  laterS: number,
+): TraceWindow | undefined {
+  const sampleAt = (sample: number) =>
+    (main.startS + sample / main.sampleRateHz - laterS - own.startS) * own.sampleRateHz;
+  const first = Math.max(0, Math.floor(sampleAt(from)));
+  const last = Math.min(own.samples, Math.ceil(sampleAt(to)));
+  return last > first ? { from: first, to: last } : undefined;
+}
+
+/** Points to draw from min-max pairs: both ends of every column, so that no spike is lost; a gap where there is no value. */
 export function toPoints(
   pairs: Float32Array,
   { from, to }: TraceWindow,
@@ -46,7 +60,7 @@ export function toPoints(
   for (let c = 0; c < columns; c++) {
     const x = timeOf(from + (step <= 1 ? c * step : (c + 0.5) * step));
     points.push({ x, y: pairs[2 * c] });
-    if (pairs[2 * c + 1] !== pairs[2 * c]) points.push({ x, y: pairs[2 * c + 1] });
+    if (pairs[2 * c + 1] !== pairs[2 * c] && !Number.isNaN(pairs[2 * c])) points.push({ x, y: pairs[2 * c + 1] });
   }
   return points;
 }

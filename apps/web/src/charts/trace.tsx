@@ -1,19 +1,32 @@
-import { useCallback, useState, type KeyboardEvent } from 'react';
+import { Flag } from 'lucide-react';
+import { useCallback, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { Button } from '../ui/button';
 import { ErrorNotice } from '../ui/notice';
 import { Jumps } from './jumps';
-import { Lane, type LaneSignal } from './lane';
+import { Lane } from './lane';
+import { LaneNames } from './lane-names';
+import type { TraceLane, TraceMark, TraceSignal } from './signals';
+import { Strip } from './strip';
 import { clampWindow, neighbour, timeText, type Recorded, type TraceEvent, type TraceWindow } from './trace-window';
 
 export interface TraceProps {
   readonly label: string;
   readonly recorded: Recorded;
-  /** Up to eight signals, a lane each on one time, the most important first. */
-  readonly lanes: readonly LaneSignal[];
+  /** Up to eight lanes on one time, the most important first; a stable value, since each new one is drawn anew. */
+  readonly lanes: readonly TraceLane[];
   /** Stretches worth a look, each one press away. */
   readonly views?: readonly { readonly name: string; readonly fromS: number; readonly toS: number }[];
   /** What happened, in order of time: the strip goes from one to the next. */
   readonly events?: readonly TraceEvent[];
+  /** Moments that somebody marked. */
+  readonly marks?: readonly TraceMark[];
+  /** A cursor's moment is to be marked; absent where nobody may. */
+  readonly onMark?: (atS: number) => void;
+  /** What else there is to do with it, beside its views. */
+  readonly tools?: ReactNode;
   readonly initial?: { readonly fromS: number; readonly toS: number };
+  /** Whether the whole record stands above in a strip. */
+  readonly strip?: boolean;
   /** Of the first lane, px; the others are half as high. */
   readonly height?: number;
 }
@@ -21,11 +34,26 @@ export interface TraceProps {
 const MOST_LANES = 8;
 /** The lowest lane carries the time as well, px. */
 const TIME_HEIGHT = 24;
+const NO_MARKS: readonly TraceMark[] = [];
 
 /** Signals over any number of samples: wheel, pinch, drag and keys move the window of all; a press sets a cursor in all. */
-export function Trace({ label, recorded, lanes, views = [], events = [], initial, height = 300 }: TraceProps) {
+export function Trace({
+  label,
+  recorded,
+  lanes,
+  views = [],
+  events = [],
+  marks = NO_MARKS,
+  onMark,
+  tools,
+  initial,
+  strip = true,
+  height = 300,
+}: TraceProps) {
   const { samples, sampleRateHz, startS } = recorded;
   const shown = lanes.slice(0, MOST_LANES);
+  const hasRight = shown.some((lane) => lane.some(({ unit }) => unit !== lane[0].unit));
+  const isNamed = shown.length > 1 || shown.some((lane) => lane.length > 1);
   const sampleOf = useCallback((timeS: number) => (timeS - startS) * sampleRateHz, [startS, sampleRateHz]);
   const timeOf = (sample: number) => startS + sample / sampleRateHz;
   const windowOf = useCallback(
@@ -92,8 +120,18 @@ export function Trace({ label, recorded, lanes, views = [], events = [], initial
           </button>
         ))}
         <Jumps events={events} shown={isShown ? event : undefined} onJump={jump} />
+        {tools}
         <span className="label ml-auto">Press to set a cursor, again for a second.</span>
       </div>
+      {strip && shown.length > 0 && (
+        <Strip
+          signal={shown[0][0]}
+          recorded={recorded}
+          view={view}
+          events={events}
+          onGo={(sample) => setView(around(sample, view, samples))}
+        />
+      )}
       <div
         tabIndex={0}
         role="application"
@@ -101,23 +139,22 @@ export function Trace({ label, recorded, lanes, views = [], events = [], initial
         onKeyDown={keys}
         className="touch-none rounded-lg"
       >
-        {shown.map((signal, i) => (
-          <div key={signal.name}>
-            {shown.length > 1 && (
-              <p className="label pl-14 leading-none">
-                <span className="font-semibold text-ink">{signal.name}</span>, {signal.unit}
-              </p>
-            )}
+        {shown.map((lane, i) => (
+          <div key={lane[0].id}>
+            {isNamed && <LaneNames lane={lane} />}
             <Lane
-              signal={signal}
+              lane={lane}
               recorded={recorded}
               view={view}
               height={(i === 0 ? height : height / 2) + (shown.length > 1 && i === shown.length - 1 ? TIME_HEIGHT : 0)}
               showsTime={i === shown.length - 1}
+              namesMarks={i === 0}
+              hasRight={hasRight}
               cursorsS={cursorsS}
+              marks={marks}
               onMove={(fromS, toS) => setView(windowOf(fromS, toS))}
               onPress={(timeS) => setCursorsS((before) => (before.length >= 2 ? [timeS] : [...before, timeS]))}
-              onRead={(read) => setValues((before) => ({ ...before, [signal.name]: read }))}
+              onRead={(id, read) => setValues((before) => ({ ...before, [id]: read }))}
               onMissing={setMissing}
             />
           </div>
@@ -126,38 +163,57 @@ export function Trace({ label, recorded, lanes, views = [], events = [], initial
       <ErrorNotice
         text={missing ? 'This part of the trace can’t be loaded just now. Move or zoom to try it again.' : undefined}
       />
-      <CursorReadout cursorsS={cursorsS} signals={shown} values={values} />
+      {lanes.length > shown.length && (
+        <p className="label">{lanes.length - shown.length} more have no lane: eight are shown at most.</p>
+      )}
+      <CursorReadout cursorsS={cursorsS} signals={shown.flat()} values={values} {...(onMark && { onMark })} />
     </figure>
   );
+}
+
+/** Of a whole record a press shows this much; else the window keeps its width. */
+const FIRST_SHARE = 0.05;
+
+function around(sample: number, { from, to }: TraceWindow, samples: number): TraceWindow {
+  const half = (to - from >= samples ? FIRST_SHARE * samples : to - from) / 2;
+  return clampWindow({ from: sample - half, to: sample + half }, samples);
 }
 
 function CursorReadout({
   cursorsS,
   signals,
   values,
+  onMark,
 }: {
   readonly cursorsS: readonly number[];
-  readonly signals: readonly LaneSignal[];
+  readonly signals: readonly TraceSignal[];
   readonly values: Readonly<Record<string, readonly number[]>>;
+  readonly onMark?: (atS: number) => void;
 }) {
   const [a, b] = cursorsS;
   if (a === undefined) return null;
   const spanS = b === undefined ? 0 : Math.abs(b - a);
-  const read = ({ name, unit }: LaneSignal, cursor: number) => {
-    const value = values[name]?.[cursor];
-    return value === undefined ? '' : ` · ${signals.length > 1 ? `${name} ` : ''}${value.toFixed(2)} ${unit}`;
-  };
-  const change = ({ name, unit }: LaneSignal) => {
-    const [first, second] = values[name] ?? [];
-    if (first === undefined || second === undefined) return '';
-    return ` · ${signals.length > 1 ? `${name} ` : ''}${(second - first).toFixed(2)} ${unit}`;
+  const told = ({ name, unit }: TraceSignal, value: number | undefined) =>
+    // Beyond its own record, or where nothing can be worked out, a signal has no value.
+    value === undefined || Number.isNaN(value)
+      ? ''
+      : ` · ${signals.length > 1 ? `${name} ` : ''}${value.toFixed(2)} ${unit}`;
+  const read = (signal: TraceSignal, cursor: number) => told(signal, values[signal.id]?.[cursor]);
+  const change = (signal: TraceSignal) => {
+    const [first, second] = values[signal.id] ?? [];
+    return told(signal, second === undefined ? undefined : second - first);
   };
   return (
-    <figcaption className="mt-1 flex flex-wrap gap-x-6 text-[0.93rem]" aria-live="polite">
+    <figcaption className="mt-1 flex flex-wrap items-center gap-x-6 text-[0.93rem]" aria-live="polite">
       {cursorsS.map((timeS, i) => (
         <span key={i}>
           <b className="text-plum">{'AB'[i]}</b> {timeText(timeS, 0.5)}
           {signals.map((signal) => read(signal, i))}
+          {onMark && (
+            <Button className="ml-2" onClick={() => onMark(timeS)}>
+              <Flag aria-hidden className="size-4" /> Mark {'AB'[i]}
+            </Button>
+          )}
         </span>
       ))}
       {spanS > 0 && (

@@ -7,6 +7,7 @@ import { FOUND_NAMES, type Verdict } from '../terms/verdicts.js';
 import type { SystemProfile } from '../vehicle/profile.js';
 import type { ChainLink } from './chain.js';
 import { LEFT_IN, looseEnds, type LeftIn, type LeftInValue, type TakenOutValue } from './loose-ends.js';
+import { markText, type RecordMark } from './record-marks.js';
 import { removalText, type RemovalValue } from './removal.js';
 import { repairPlan, type RepairPlan } from '../verdict/repair-plan.js';
 import type { RepairValue } from './repair-record.js';
@@ -68,6 +69,14 @@ function describeAround(
     }
     case 'note':
       return { title: `Note, ${stageGuide(at as Stage).title.toLowerCase()}`, text: String(value) };
+    case 'mark': {
+      const mark = value as RecordMark;
+      const capture = captures.find((one) => one.id === at);
+      return {
+        title: 'Mark on a record',
+        text: `${mark.atS.toFixed(3)} s${capture ? ` of ${capture.label}` : ''}: ${markText(mark)}`,
+      };
+    }
     case 'caution':
       return { title: 'Caution seen to', text: findCaution(at)?.name ?? at };
     case 'system': {

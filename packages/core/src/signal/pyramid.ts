@@ -21,18 +21,35 @@ export function buildPyramid(samples: Float32Array): Pyramid {
  * @param length samples in all @param chunks each but the last a multiple of the branch long
  */
 export function pyramidOf(length: number, chunks: Iterable<Float32Array>): Pyramid {
-  if (length <= SMALLEST_LEVEL_PAIRS * PYRAMID_BRANCH) return { length, levels: [] };
-  const first = new Float32Array(2 * Math.ceil(length / PYRAMID_BRANCH));
-  let filled = 0;
-  for (const chunk of chunks) {
-    const pairs = reduce(chunk, false);
-    first.set(pairs, filled);
-    filled += pairs.length;
+  const builder = new PyramidBuilder(length);
+  for (const chunk of chunks) builder.add(chunk);
+  return builder.build();
+}
+
+/** Builds the levels as chunk after chunk comes in, each but the last a multiple of the branch long. */
+export class PyramidBuilder {
+  private readonly first: Float32Array;
+  private filled = 0;
+
+  /** @param length samples in all */
+  constructor(private readonly length: number) {
+    const hasLevels = length > SMALLEST_LEVEL_PAIRS * PYRAMID_BRANCH;
+    this.first = new Float32Array(hasLevels ? 2 * Math.ceil(length / PYRAMID_BRANCH) : 0);
   }
-  const levels: Float32Array[] = [first];
-  while (levels[levels.length - 1].length / 2 > SMALLEST_LEVEL_PAIRS)
-    levels.push(reduce(levels[levels.length - 1], true));
-  return { length, levels };
+
+  add(chunk: Float32Array): void {
+    if (this.first.length === 0) return;
+    const pairs = reduce(chunk, false);
+    this.first.set(pairs, this.filled);
+    this.filled += pairs.length;
+  }
+
+  build(): Pyramid {
+    const levels = this.first.length === 0 ? [] : [this.first];
+    while (levels.length > 0 && levels[levels.length - 1].length / 2 > SMALLEST_LEVEL_PAIRS)
+      levels.push(reduce(levels[levels.length - 1], true));
+    return { length: this.length, levels };
+  }
 }
 
 function reduce(below: Float32Array, paired: boolean): Float32Array {
@@ -57,7 +74,7 @@ function reduce(below: Float32Array, paired: boolean): Float32Array {
 }
 
 /**
- * Lowest and highest of samples [from, to) in each of `columns` equal parts, interleaved.
+ * Lowest and highest of samples [from, to) in each of `columns` equal parts, interleaved; NaN where a part has no number.
  * @param read gives `count` units (samples at level 0, min-max pairs above) of a level, starting at unit `at`
  */
 export function minMaxWindow(
@@ -85,11 +102,14 @@ export function minMaxWindow(
     let min = Infinity;
     let max = -Infinity;
     for (let u = a; u < b && u * width < units.length; u++) {
-      min = Math.min(min, units[u * width]);
-      max = Math.max(max, units[u * width + width - 1]);
+      const low = units[u * width];
+      const high = units[u * width + width - 1];
+      if (low < min) min = low;
+      if (high > max) max = high;
     }
-    out[2 * c] = min;
-    out[2 * c + 1] = max;
+    const isNumber = min <= max;
+    out[2 * c] = isNumber ? min : NaN;
+    out[2 * c + 1] = isNumber ? max : NaN;
   }
   return out;
 }

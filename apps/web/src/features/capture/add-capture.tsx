@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { api } from '../../app/api';
 import { progressText, sendFile, type SendProgress } from '../../app/send-file';
-import type { LaneSignal } from '../../charts/lane';
+import type { TraceLane, TraceSignal } from '../../charts/signals';
 import { Trace } from '../../charts/trace';
 import type { TraceSource } from '../../charts/trace-window';
 import { Button } from '../../ui/button';
@@ -215,29 +215,29 @@ function PreviewTrace({ desk, opened, forms }: { desk: Desk; opened: OpenedFile;
   const { samples, sampleRateHz, channels } = opened;
   const recorded = useMemo(() => ({ samples, sampleRateHz, startS: 0 }), [samples, sampleRateHz]);
   const lanes = useMemo(
-    () =>
+    (): TraceLane[] =>
       channels
-        .map((channel, index) => ({ role: forms[index].role, lane: previewLane(desk, channel, index, forms[index]) }))
+        .map((channel, index) => ({ role: forms[index].role, signal: previewOf(desk, channel, index, forms[index]) }))
         .sort(inLaneOrder)
-        .map(({ lane }) => lane),
+        .map(({ signal }) => [signal]),
     [desk, channels, forms],
   );
-  return <Trace label="Preview, as it is kept" recorded={recorded} lanes={lanes} height={180} />;
+  return <Trace label="Preview, as it is kept" recorded={recorded} lanes={lanes} height={180} strip={false} />;
 }
 
-function previewLane(
+function previewOf(
   desk: Desk,
   channel: OpenedFile['channels'][number],
   index: number,
   form: ChannelForm,
-): LaneSignal {
+): TraceSignal {
   const { unit, of } = shownBy(channel, form);
   const [atNought, atOne] = [of(0), of(1)];
   const source: TraceSource = async ({ from, to }, columns) => {
     const pairs = await desk.remote.window(index, from, to, columns);
     return pairs.map((value) => atNought + (atOne - atNought) * value);
   };
-  return { name: channel.name, unit, source };
+  return { id: channel.name, name: channel.name, unit, source };
 }
 
 function setupsOf(opened: OpenedFile, forms: readonly ChannelForm[]): Record<string, ChannelSetup> {

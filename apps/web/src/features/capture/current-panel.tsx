@@ -3,7 +3,6 @@ import { useMemo, useState } from 'react';
 import { useMeQuery } from '../../app/api';
 import type { CaptureItem, CaseDetail } from '@jarro/api-types';
 import { when } from '../../app/words';
-import { Trace } from '../../charts/trace';
 import { RotorMap } from '../../charts/rotor-map';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
@@ -13,15 +12,16 @@ import { VoidEntry } from '../case/void-entry';
 import { KnownGoodPanel } from '../shelf/known-good-panel';
 import { MeasureAgain } from './measure-again';
 import { AddCapture } from './add-capture';
+import { CaptureTrace } from './capture-trace';
 import { Findings } from './findings';
 import { Incidents } from './incidents';
 import { Injections } from './injections';
+import { Marks, marksOf } from './marks';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
-import { aroundIncident, eventsOf, viewsOf } from './spans';
+import { aroundIncident, aroundMoment, viewsOf, type View } from './spans';
 import { SwitchedLines } from './switched-lines';
-import { useLanes } from './use-lanes';
 
 /** The pump current: the newest capture measured, earlier ones a press away. */
 export function CurrentPanel({ item }: { item: CaseDetail }) {
@@ -68,7 +68,7 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
             {mayBeVoided(item, capture.link) && <VoidEntry caseId={item.id} id={capture.id} />}
             {mayAdd && <PickFile look="plain" onFile={take} />}
           </div>
-          <CaptureView key={capture.id} capture={capture} />
+          <CaptureView key={capture.id} item={item} capture={capture} />
           <KnownGoodPanel key={`good ${capture.id}`} item={item} capture={capture} />
         </>
       ) : (
@@ -85,19 +85,17 @@ function overLimit({ name, size }: File, limitBytes: number): string {
   return `${name} is ${mib(size)} MiB, over the limit of ${mib(limitBytes)} MiB. Export a shorter record or fewer channels.`;
 }
 
-function CaptureView({ capture }: { capture: CaptureItem }) {
-  const { samples, sampleRateHz, startS, analysis } = capture;
+function CaptureView({ item, capture }: { item: CaseDetail; capture: CaptureItem }) {
+  const { id, analysis } = capture;
   const ramp = analysis?.ramp;
-  const views = analysis ? viewsOf(analysis) : [];
-  const events = useMemo(() => (analysis ? eventsOf(analysis) : []), [analysis]);
+  const marks = useMemo(() => marksOf(item, id), [item, id]);
   const map = ramp?.bars && ramp.humps && { bars: ramp.bars, basis: ramp.humps.basis };
   // Where something fell the whole record comes first, its turns else.
   const fell = (analysis?.sequence?.incidents.length ?? 0) > 0;
   const [shown, setShown] = useState<Shown | undefined>(
-    fell ? undefined : views.find(({ name }) => name === 'A few turns'),
+    fell || !analysis ? undefined : viewsOf(analysis).find(({ name }) => name === 'A few turns'),
   );
-  const lanes = useLanes(capture);
-  const recorded = useMemo(() => ({ samples, sampleRateHz, startS }), [samples, sampleRateHz, startS]);
+  const show = (stretch: View) => setShown({ ...stretch, asked: (shown?.asked ?? 0) + 1 });
   return (
     <>
       {analysis?.pulses && <SwitchedLines pulses={analysis.pulses} drive={analysis.drive} />}
@@ -105,26 +103,25 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
         <Incidents
           sequence={analysis.sequence}
           source={analysis.source}
-          onShow={(incident) => setShown({ ...aroundIncident(incident), asked: (shown?.asked ?? 0) + 1 })}
+          marks={marks}
+          onShow={(incident) => show(aroundIncident(incident))}
         />
       )}
       {ramp && <Numbers ramp={ramp} />}
       {analysis?.pressure && <PressureNumbers pressure={analysis.pressure} />}
       {analysis?.balance && <Injections balance={analysis.balance} />}
       <div className={`grid items-center gap-3 ${map ? 'md:grid-cols-[minmax(0,1fr)_13rem]' : ''}`}>
-        <Trace
+        <CaptureTrace
           // Another stretch asked for from outside is another trace.
           key={shown?.asked}
-          label={`${lanes.map(({ name }) => name).join(', ')} over time`}
-          recorded={recorded}
-          lanes={lanes}
-          views={views}
-          events={events}
-          height={lanes.length > 1 ? 200 : 260}
-          {...(shown && { initial: shown })}
+          item={item}
+          capture={capture}
+          marks={marks}
+          initial={shown}
         />
         {map && <RotorMap {...map} />}
       </div>
+      <Marks item={item} marks={marks} onShow={({ atS }) => show(aroundMoment(atS))} />
       {ramp && <Runs ramp={ramp} />}
       {analysis && <Findings findings={analysis.findings} cannotTell={analysis.cannotTell} />}
     </>
@@ -132,9 +129,7 @@ function CaptureView({ capture }: { capture: CaptureItem }) {
 }
 
 /** A stretch on screen, and how many were asked for before it. */
-interface Shown {
-  readonly fromS: number;
-  readonly toS: number;
+interface Shown extends View {
   readonly asked?: number;
 }
 

@@ -1,4 +1,4 @@
-import type { SequenceIncident } from '@jarro/core';
+import { marksAround, marksLine, type RecordMark, type SequenceIncident } from '@jarro/core';
 import type { StoredAnalysis } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 
@@ -19,10 +19,13 @@ const TOGETHER_MS = 2;
 export function Incidents({
   sequence,
   source,
+  marks = [],
   onShow,
 }: {
   readonly sequence: Sequence;
   readonly source: StoredAnalysis['source'];
+  /** What people marked on the record. */
+  readonly marks?: readonly RecordMark[];
   /** Absent where there is nothing to show it in. */
   readonly onShow?: (incident: SequenceIncident) => void;
 }) {
@@ -58,6 +61,7 @@ export function Incidents({
               <span>
                 {incident.because}
                 <span className="label block">{orderOf(incident)}</span>
+                <Marked marks={marksAround(marks, incident)} startS={incident.startS} />
               </span>
               {onShow && <Button onClick={() => onShow(incident)}>Show</Button>}
             </li>
@@ -79,4 +83,8 @@ function orderOf({ departures }: SequenceIncident): string {
     return lagMs < TOGETHER_MS ? `${went(one)} with it` : `${went(one)} ${lagMs.toFixed(0)} ms later`;
   });
   return [`${went(first)} first`, ...after].join(', ');
+}
+
+function Marked({ marks, startS }: { readonly marks: readonly RecordMark[]; readonly startS: number }) {
+  return marks.length > 0 && <span className="label block">Marked: {marksLine(marks, startS)}</span>;
 }

@@ -2,7 +2,7 @@ import { grouped } from '@jarro/core';
 import type { CutStep, PulseTrain, RampResult, SequenceIncident } from '@jarro/core';
 import type { StoredAnalysis } from '@jarro/api-types';
 import type { TraceEvent } from '../../charts/trace-window';
-import type { Span } from '../../charts/lane';
+import type { Span } from '../../charts/signals';
 
 const TURNS_SHOWN = 3.2;
 
@@ -40,6 +40,13 @@ const BEGINNING_S = 0.5;
 export function aroundIncident({ startS, endS = startS + BEGINNING_S }: SequenceIncident): View {
   const around = Math.max(LEAST_AROUND_S, endS - startS);
   return { fromS: startS - around, toS: endS + around };
+}
+
+/** A mark is looked at with what came before it and after, s. */
+const AROUND_MARK_S = 1;
+
+export function aroundMoment(atS: number): View {
+  return { fromS: atS - AROUND_MARK_S, toS: atS + AROUND_MARK_S };
 }
 
 /** What happened in a record, in order of time: incidents, dropouts, stalls, what was missed, each with what is around it. */
@@ -82,7 +89,7 @@ export function gapSpans({ gaps, frequencyHz }: PulseTrain): Span[] {
   }));
 }
 
-interface View {
+export interface View {
   readonly fromS: number;
   readonly toS: number;
 }

@@ -2,7 +2,7 @@ import { fromPascal, type PressureUnitName, type Role } from '@jarro/core';
 import type { CaptureItem } from '@jarro/api-types';
 import { useMemo } from 'react';
 import { usePressureUnit } from '../../app/units';
-import type { LaneSignal, Span } from '../../charts/lane';
+import type { Span, TraceSignal } from '../../charts/signals';
 import type { TraceSource } from '../../charts/trace-window';
 import { gapSpans, incidentSpans, spansOf, stepSpans } from './spans';
 
@@ -28,8 +28,12 @@ export function inLaneOrder(a: { readonly role: Role }, b: { readonly role: Role
   return ORDER.indexOf(a.role) - ORDER.indexOf(b.role);
 }
 
-/** A stored capture's channels as lanes, with what was measured drawn where it was measured. */
-export function useLanes({ id, channels, analysis }: CaptureItem): LaneSignal[] {
+/** The id of a channel's signal, by its place in the record. */
+export const channelId = (index: number) => `channel ${index}`;
+export const mathId = (channel: number) => `math ${channel}`;
+
+/** A stored capture's channels as signals, with what was measured drawn where it was measured, and what is worked out of them. */
+export function useSignals({ id, channels, analysis, math }: CaptureItem): TraceSignal[] {
   const pressureUnit = usePressureUnit();
   return useMemo(() => {
     const incidents = incidentSpans(analysis?.sequence?.incidents ?? []);
@@ -41,26 +45,55 @@ export function useLanes({ id, channels, analysis }: CaptureItem): LaneSignal[] 
       const common = [...steps.map(({ label: _, ...step }) => step), ...incidents];
       return role === 'pump_current' && analysis?.ramp ? [...spansOf(analysis.ramp), ...common] : common;
     };
-    return channels
+    const own = channels
       .map(({ name, role, unit }, index) => ({
         role,
-        lane: {
+        signal: {
+          id: channelId(index),
           name,
-          unit: unit === 'Pa' ? pressureUnit : unit,
-          source: sourceOf(id, index, unit === 'Pa' ? pressureUnit : undefined),
+          ...shownIn(unit, pressureUnit, `${id}/window?channel=${index}&`),
           spans: spansFor(name, role),
         },
       }))
       .sort(inLaneOrder)
-      .map(({ lane }) => lane);
-  }, [id, channels, analysis, pressureUnit]);
+      .map(({ signal }) => signal);
+    const workedOut = math.map(({ channel, name, unit }) => ({
+      id: mathId(channel),
+      name,
+      ...shownIn(unit, pressureUnit, `${id}/math/${channel}/window?`),
+      spans: incidents,
+    }));
+    return [...own, ...workedOut];
+  }, [id, channels, analysis, math, pressureUnit]);
+}
+
+/** Another record's pump current on this one's time: both switch on at once, or begin at once where either shows no start. */
+export function currentBeside(other: CaptureItem, here: CaptureItem, name: string): TraceSignal | undefined {
+  const index = other.channels.findIndex(({ role }) => role === 'pump_current');
+  if (index < 0) return undefined;
+  const [there, mine] = [other.analysis?.ramp?.onsetS, here.analysis?.ramp?.onsetS];
+  const laterS = there === undefined || mine === undefined ? here.startS - other.startS : mine - there;
+  const { samples, sampleRateHz, startS } = other;
+  return {
+    id: `beside ${other.id}`,
+    name,
+    unit: other.channels[index].unit,
+    source: sourceOf(`${other.id}/window?channel=${index}&`),
+    of: { recorded: { samples, sampleRateHz, startS }, laterS },
+  };
+}
+
+/** A unit as its reader wants it, and the samples in it. */
+function shownIn(unit: string, pressureUnit: PressureUnitName, path: string): Pick<TraceSignal, 'unit' | 'source'> {
+  return unit === 'Pa'
+    ? { unit: pressureUnit, source: sourceOf(path, pressureUnit) }
+    : { unit, source: sourceOf(path) };
 }
 
 /** @param pressureUnit shown in place of pascals */
-function sourceOf(id: string, channel: number, pressureUnit: PressureUnitName | undefined): TraceSource {
+function sourceOf(path: string, pressureUnit?: PressureUnitName): TraceSource {
   return async ({ from, to }, columns, signal) => {
-    const query = `channel=${channel}&from=${from}&to=${to}&columns=${columns}`;
-    const response = await fetch(`/api/captures/${id}/window?${query}`, { signal });
+    const response = await fetch(`/api/captures/${path}from=${from}&to=${to}&columns=${columns}`, { signal });
     if (!response.ok) throw new Error(`The window was answered with ${response.status}.`);
     const pairs = new Float32Array(await response.arrayBuffer());
     return pressureUnit ? pairs.map((pascal) => fromPascal(pascal, pressureUnit)) : pairs;
