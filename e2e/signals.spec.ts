@@ -192,7 +192,7 @@ test('an intermittent shows which side let go, and each time is a press away', a
   await page.getByRole('button', { name: 'Lanes' }).click();
   await sheet.getByLabel('Where Feed voltage is drawn').selectOption('over Pump current');
   await sheet.getByRole('radio', { name: 'A × B' }).click();
-  await sheet.getByLabel('B', { exact: true }).selectOption('Feed voltage, V');
+  await sheet.getByRole('combobox', { name: 'B', exact: true }).selectOption('Feed voltage, V');
   await sheet.getByRole('button', { name: 'Work it out' }).click();
   await expect(sheet.getByRole('row', { name: /Pump current × Feed voltage, W/ })).toBeVisible();
   await page.keyboard.press('Escape');

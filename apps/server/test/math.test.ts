@@ -15,7 +15,7 @@ const feed = Float32Array.from({ length: SAMPLES }, (_, i) => 12 + Math.sin(i / 
 const current = Float32Array.from({ length: SAMPLES }, (_, i) => (i < 50_000 ? 0.01 : 5 + 0.4 * Math.sin(i / 7)));
 
 beforeAll(async () => {
-  server = await startServer('math', { fill: 'people' });
+  server = await startServer('math', { fill: 'people', uploadLimitMib: 32 });
   technician = await server.as('jem@fennick.demo');
   caseId = await openCase(technician);
   const channels = [
@@ -30,7 +30,7 @@ afterAll(() => server.close());
 const make = (math: object) => technician.post(`/api/captures/${id}/math`).send(math);
 
 async function windowOf(channel: number, from: number, to: number, columns: number): Promise<Float32Array> {
-  const { body } = await technician
+  const window = await technician
     .get(`/api/captures/${id}/math/${channel}/window`)
     .query({ from, to, columns })
     .buffer(true)
@@ -40,7 +40,7 @@ async function windowOf(channel: number, from: number, to: number, columns: numb
       response.on('end', () => done(null, Buffer.concat(parts)));
     })
     .expect(200);
-  const bytes = body as Buffer;
+  const bytes = window.body as Buffer;
   return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
 }
 
@@ -105,7 +105,7 @@ describe('marks on a record', () => {
   const mark = (body: object) => technician.post(`/api/cases/${caseId}/marks`).send({ captureId: id, ...body });
 
   it('are links of the chain, at a time of the record, and can be voided', async () => {
-    const { body } = await mark({ mark: 'disturbed', atS: 1.25, what: 'plug at the tank' }).expect(201);
+    const mine = await mark({ mark: 'disturbed', atS: 1.25, what: 'plug at the tank' }).expect(201);
     const { evidence, seal } = (await technician.get(`/api/cases/${caseId}`).expect(200)).body as CaseDetail;
     expect(seal.intact).toBe(true);
     expect(evidence.at(-1)).toMatchObject({
@@ -114,17 +114,22 @@ describe('marks on a record', () => {
       value: { mark: 'disturbed', atS: 1.25, what: 'plug at the tank' },
     });
     await technician
-      .post(`/api/cases/${caseId}/evidence/${(body as { id: string }).id}/void`)
+      .post(`/api/cases/${caseId}/evidence/${(mine.body as { id: string }).id}/void`)
       .send({ reason: 'pressed late' })
       .expect(204);
   });
 
   it.each([
     ['beyond the record', { mark: 'engine', atS: 3.5 }, 422, /runs from 0.000 to 3.000 s/],
-    ['of another case’s capture', { mark: 'engine', atS: 1, captureId: '00000000-0000-4000-8000-000000000000' }, 404, /no such capture/],
+    [
+      'of another case’s capture',
+      { mark: 'engine', atS: 1, captureId: '00000000-0000-4000-8000-000000000000' },
+      404,
+      /no such capture/,
+    ],
     ['without saying what', { mark: 'other', atS: 1 }, 422, /in words/],
   ] as const)('are refused %s', async (_name, body, status, says) => {
-    const { body: problem } = await mark(body).expect(status);
-    expect((problem as { detail: string }).detail).toMatch(says);
+    const refused = await mark(body).expect(status);
+    expect((refused.body as { detail: string }).detail).toMatch(says);
   });
 });

@@ -103,7 +103,7 @@ const ROWS: readonly Row[] = [
   { route: 'GET /api/cases/{id}/verify', answers: { ...EVERYONE, else: 200 } },
   { route: 'GET /api/captures/{id}/window', query: WINDOW, answers: { ...EVERYONE, else: 200 } },
   { route: 'POST /api/captures/{id}/math', body: { kind: 'low-pass', of: 99 }, answers: { ...BENCH, else: 422 } },
-  { route: 'GET /api/captures/{id}/math/{channel}/window', query: WINDOW, answers: { nobody: 401, else: 404 } },
+  { route: 'GET /api/captures/{id}/math/{channel}/window', query: STRETCH, answers: { nobody: 401, else: 404 } },
   { route: 'DELETE /api/captures/{id}/math/{channel}', answers: { ...BENCH, else: 204 } },
   {
     route: 'POST /api/cases/{id}/photos',
@@ -251,6 +251,7 @@ it.each(ROWS)('$route', async ({ route, query = {}, body, answers }) => {
     .replace('{id}', ids[family] ?? '')
     .replace('{entry}', ids.entry)
     .replace('{line}', ids.line)
+    .replace('{channel}', '3')
     .replace('{job}', '6f1c2a34-0000-4000-8000-000000000009');
   const before = await rows();
   for (const who of WHO) {

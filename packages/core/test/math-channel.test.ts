@@ -24,7 +24,8 @@ function inParts(math: MathChannel, of: Float32Array, second: Float32Array | und
 }
 
 const whole = (math: MathChannel, of: Float32Array, second?: Float32Array) => inParts(math, of, second, of.length);
-const sine = (hz: number, count: number) => Float32Array.from({ length: count }, (_, i) => Math.sin((2 * Math.PI * hz * i) / RATE));
+const sine = (hz: number, count: number) =>
+  Float32Array.from({ length: count }, (_, i) => Math.sin((2 * Math.PI * hz * i) / RATE));
 
 describe('channels worked out of others', () => {
   it('names them with the units that they have: volts times amperes are watts, volts by amperes ohms', () => {
@@ -41,7 +42,7 @@ describe('channels worked out of others', () => {
     ['a difference of volts and amperes', { kind: 'difference', of: 0, with: 1 }, /only alike units/],
     ['a channel less itself', { kind: 'difference', of: 0, with: 0 }, /two different channels/],
     ['a channel that isn’t there', { kind: 'product', of: 0, with: 7 }, /two different channels/],
-    ['a low-pass above what the rate bears', { kind: 'low-pass', of: 0, cutoffHz: 4000 }, /between .* and 1.06e\+3 Hz/],
+    ['a low-pass above what the rate bears', { kind: 'low-pass', of: 0, cutoffHz: 4000 }, /between .* and 1000 Hz/],
     ['a low-pass without its cut-off', { kind: 'low-pass', of: 0 }, /between/],
   ])('refuses %s, saying why', (_name, math, says) => {
     expect(() => checkMath(math, CHANNELS, RATE)).toThrow(says);
@@ -55,17 +56,20 @@ describe('channels worked out of others', () => {
   });
 
   // Half the power at the cut-off is what a cut-off means (IEC 60050-151, from memory: the 3 dB limit).
-  it.each([20, 100, 350, 900])('lets half the power through at its cut-off of %i Hz, and what is slow whole', (cutoffHz) => {
-    const math: MathChannel = { kind: 'low-pass', of: 0, cutoffHz };
-    const count = 20_000;
-    const strength = (samples: Float32Array) => {
-      const inner = samples.subarray(count / 4, (3 * count) / 4);
-      return Math.sqrt((2 * inner.reduce((sum, value) => sum + value * value, 0)) / inner.length);
-    };
-    expect(strength(whole(math, sine(cutoffHz, count)))).toBeCloseTo(Math.SQRT1_2, 1.7);
-    expect(strength(whole(math, sine(cutoffHz / 20, count)))).toBeGreaterThan(0.997);
-    expect(strength(whole(math, sine(3 * cutoffHz, count)))).toBeLessThan(0.12);
-  });
+  it.each([20, 100, 350, 900])(
+    'lets half the power through at its cut-off of %i Hz, and what is slow whole',
+    (cutoffHz) => {
+      const math: MathChannel = { kind: 'low-pass', of: 0, cutoffHz };
+      const count = 20_000;
+      const strength = (samples: Float32Array) => {
+        const inner = samples.subarray(count / 4, (3 * count) / 4);
+        return Math.sqrt((2 * inner.reduce((sum, value) => sum + value * value, 0)) / inner.length);
+      };
+      expect(strength(whole(math, sine(cutoffHz, count)))).toBeCloseTo(Math.SQRT1_2, 1.7);
+      expect(strength(whole(math, sine(cutoffHz / 20, count)))).toBeGreaterThan(0.997);
+      expect(strength(whole(math, sine(3 * cutoffHz, count)))).toBeLessThan(0.12);
+    },
+  );
 
   it('moves nothing in time and overshoots nowhere', () => {
     const math: MathChannel = { kind: 'low-pass', of: 0, cutoffHz: 130 };
@@ -95,13 +99,13 @@ describe('channels worked out of others', () => {
   });
 
   it('leaves a gap in what is drawn where a whole column has no value, and nowhere else', () => {
-    const samples = Float32Array.from({ length: 40_000 }, (_, i) => (i < 20_000 || i % 2 === 0 ? NaN : 3));
+    const samples = Float32Array.from({ length: 40_960 }, (_, i) => (i < 20_480 || i % 2 === 0 ? NaN : 3));
     const { levels } = pyramidOf(samples.length, [samples]);
     const read = (level: number, at: number, count: number) =>
       level === 0 ? samples.subarray(at, at + count) : levels[level - 1].subarray(2 * at, 2 * (at + count));
     for (const [to, columns] of [
-      [40_000, 10],
-      [40_000, 1000],
+      [40_960, 10],
+      [40_960, 1280],
     ]) {
       const pairs = minMaxWindow(read, levels.length, samples.length, 0, to, columns);
       expect([...pairs.subarray(0, columns)].every(Number.isNaN)).toBe(true);

@@ -73,9 +73,7 @@ export class MathService {
 
   /** Takes away what was left by processes that died. */
   async sweep(): Promise<void> {
-    await this.source
-      .getRepository(MathRecord)
-      .delete({ pendingSince: LessThan(new Date(Date.now() - STALE_MS)) });
+    await this.source.getRepository(MathRecord).delete({ pendingSince: LessThan(new Date(Date.now() - STALE_MS)) });
   }
 
   private async begin(captureId: string, { kind, of, with: second, cutoffHz }: MathChannel): Promise<MathRecord> {
@@ -101,7 +99,12 @@ export class MathService {
   }
 
   /** No more than a few parts stand in memory at once, and the event loop has none of them for more than milliseconds. */
-  private async workOut(capture: CaptureRecord, math: MathChannel, table: ChunkTable, gone: AbortSignal): Promise<void> {
+  private async workOut(
+    capture: CaptureRecord,
+    math: MathChannel,
+    table: ChunkTable,
+    gone: AbortSignal,
+  ): Promise<void> {
     const { id: captureId, samples, sampleRateHz } = capture;
     const reach = mathReach(math, sampleRateHz);
     const read = (channel: number, from: number, to: number) =>
@@ -123,7 +126,13 @@ export class MathService {
     }
     for (const [i, level] of levels.build().levels.entries()) {
       for (let from = 0; from < level.length; from += CHUNK_FLOATS) {
-        await writePart(this.source, table, i + 1, from / CHUNK_FLOATS, bytesOf(level.subarray(from, from + CHUNK_FLOATS)));
+        await writePart(
+          this.source,
+          table,
+          i + 1,
+          from / CHUNK_FLOATS,
+          bytesOf(level.subarray(from, from + CHUNK_FLOATS)),
+        );
       }
     }
   }

@@ -8,7 +8,6 @@ import {
   type ChartConfiguration,
   type ChartDataset,
   type ChartEvent,
-  type ScaleOptionsByType,
 } from 'chart.js';
 import annotationPlugin, { type AnnotationOptions } from 'chartjs-plugin-annotation';
 import zoomPlugin from 'chartjs-plugin-zoom';
@@ -92,7 +91,12 @@ export function cursorLines(cursorsS: readonly number[]): AnnotationOptions[] {
 }
 
 /** @param named only one lane needs to name them */
-export function markLines(marks: readonly TraceMark[], fromS: number, toS: number, named: boolean): AnnotationOptions[] {
+export function markLines(
+  marks: readonly TraceMark[],
+  fromS: number,
+  toS: number,
+  named: boolean,
+): AnnotationOptions[] {
   const shown = marks.filter(({ atS }) => atS >= fromS && atS <= toS).slice(0, MOST_MARKS);
   return shown.map(({ atS, name }) => ({
     ...upright(atS, '--ink'),
@@ -202,5 +206,5 @@ function timeScale(startS: number, durationS: number, showsTime: boolean) {
         return timeText(Number(value), this.max - this.min);
       },
     },
-  } satisfies Partial<ScaleOptionsByType<'linear'>>;
+  };
 }

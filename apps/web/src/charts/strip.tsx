@@ -40,7 +40,11 @@ export function Strip({
     const hidden = { display: false } as const;
     const made = new Chart(canvas.current, {
       type: 'line',
-      data: { datasets: [{ data: [], borderColor: token('--soft'), borderWidth: 1, pointRadius: 0 }] },
+      data: {
+        datasets: [
+          { data: [] as { x: number; y: number }[], borderColor: token('--soft'), borderWidth: 1, pointRadius: 0 },
+        ],
+      },
       options: {
         ...{ animation: false, parsing: false, normalized: true, maintainAspectRatio: false, events: [] },
         scales: { x: { ...hidden, type: 'linear', min: 0, max: samples }, y: { ...hidden, grace: '10%' } },

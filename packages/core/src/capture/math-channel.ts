@@ -19,14 +19,14 @@ interface Operand {
   readonly unit: string;
 }
 
-/** A running mean over a width of w samples, taken twice, lets sinc(f w)^2 through: 0.707 where f w is this. */
-const CUTOFF_WIDTH = 0.3189;
+/** Half the power: what a cut-off lets through. */
+const HALF_POWER = Math.SQRT1_2;
+/** Of the rate: a running mean over hardly more than three samples holds next to nothing back. */
+const HIGHEST_CUTOFF = 0.1;
+/** Of the rate: a wider mean would have a window of a trace read far more than it shows. */
+const LOWEST_CUTOFF = 3e-7;
 /** Of its largest: where the divisor is smaller, nothing flows, and a quotient says how it rustles. */
 const LEAST_DIVISOR = 0.05;
-/** Wider ones would have a window of a trace read far more than it shows. */
-const WIDEST = 1_000_000;
-/** Narrower ones hold next to nothing back. */
-const NARROWEST = 3;
 
 /**
  * @throws InputError for a kind without what it needs, channels that the record hasn't, a difference of two units, or a
@@ -39,10 +39,10 @@ export function checkMath(
 ): void {
   if (!channels[of]) throw new InputError('Choose a channel of this record.');
   if (kind === 'low-pass') {
-    const [least, most] = [(CUTOFF_WIDTH * sampleRateHz) / WIDEST, (CUTOFF_WIDTH * sampleRateHz) / NARROWEST];
+    const [least, most] = [LOWEST_CUTOFF * sampleRateHz, HIGHEST_CUTOFF * sampleRateHz];
     if (!(cutoffHz !== undefined && cutoffHz >= least && cutoffHz <= most)) {
       throw new InputError(
-        `At ${sampleRateHz.toFixed(0)} samples a second a low-pass lies between ${least.toPrecision(2)} and ${most.toPrecision(3)} Hz.`,
+        `At ${sampleRateHz.toFixed(0)} samples a second a low-pass lies between ${short(least)} and ${short(most)} Hz.`,
       );
     }
     return;
@@ -57,7 +57,10 @@ export function checkMath(
 }
 
 /** What it is called, and its unit: watts and ohms where they are. */
-export function mathOperand({ kind, of, with: second = 0, cutoffHz }: MathChannel, channels: readonly Operand[]): Operand {
+export function mathOperand(
+  { kind, of, with: second = 0, cutoffHz }: MathChannel,
+  channels: readonly Operand[],
+): Operand {
   const [a, b] = [channels[of], channels[second]];
   switch (kind) {
     case 'difference':
@@ -67,8 +70,12 @@ export function mathOperand({ kind, of, with: second = 0, cutoffHz }: MathChanne
     case 'ratio':
       return { name: `${a.name} ÷ ${b.name}`, unit: UNITS[`${a.unit}/${b.unit}`] ?? quotient(a.unit, b.unit) };
     case 'low-pass':
-      return { name: `${a.name}, below ${Number((cutoffHz ?? 0).toPrecision(3))} Hz`, unit: a.unit };
+      return { name: `${a.name}, below ${short(cutoffHz ?? 0)} Hz`, unit: a.unit };
   }
+}
+
+function short(hz: number): string {
+  return String(Number(hz.toPrecision(3)));
 }
 
 const UNITS: Readonly<Record<string, string>> = { 'V*A': 'W', 'A*V': 'W', 'V/A': 'Ω', 'A/V': 'S' };
@@ -130,9 +137,26 @@ export function mathSamples(channel: MathChannel, sampleRateHz: number, part: Ma
   }
 }
 
-/** Half of the running mean's width beside its middle sample, in samples, fractions too. */
+/**
+ * Half of the running mean's width beside its middle sample, in samples, fractions too. With a mean over w whole samples to
+ * either side and a share s of the next ones it lets [D + 2 s cos(2 pi f (w + 1))] / (2 (w + s) + 1) of a sine of f cycles a
+ * sample through, D = sin(pi f (2 w + 1)) / sin(pi f) being Dirichlet's kernel. Twice that is half the power at the cut-off;
+ * it falls as the mean gets wider, so the width is found by halving.
+ */
 function halfWidth(cutoffHz = 1, sampleRateHz: number): number {
-  return ((CUTOFF_WIDTH * sampleRateHz) / cutoffHz - 1) / 2;
+  const f = cutoffHz / sampleRateHz;
+  const passes = (half: number) => {
+    const whole = Math.floor(half);
+    const kernel = Math.sin(Math.PI * f * (2 * whole + 1)) / Math.sin(Math.PI * f);
+    return (kernel + 2 * (half - whole) * Math.cos(2 * Math.PI * f * (whole + 1))) / (2 * half + 1);
+  };
+  let [narrow, wide] = [0, 0.5 / f];
+  for (let i = 0; i < 50; i++) {
+    const middle = (narrow + wide) / 2;
+    if (passes(middle) ** 2 > HALF_POWER) narrow = middle;
+    else wide = middle;
+  }
+  return narrow;
 }
 
 /** Mean over `half` samples to either side; the outermost count by the fraction that lies inside. Shorter by those it needs. */

@@ -29,7 +29,9 @@ export function checkMark(
 ): void {
   const endS = record.startS + record.samples / record.sampleRateHz;
   if (!(atS >= record.startS && atS <= endS)) {
-    throw new InputError(`This record runs from ${record.startS.toFixed(3)} to ${endS.toFixed(3)} s; mark a time in it.`);
+    throw new InputError(
+      `This record runs from ${record.startS.toFixed(3)} to ${endS.toFixed(3)} s; mark a time in it.`,
+    );
   }
   if (mark === 'other' && !what) throw new InputError('Say in words what this mark is.');
 }

@@ -225,12 +225,7 @@ function PreviewTrace({ desk, opened, forms }: { desk: Desk; opened: OpenedFile;
   return <Trace label="Preview, as it is kept" recorded={recorded} lanes={lanes} height={180} strip={false} />;
 }
 
-function previewOf(
-  desk: Desk,
-  channel: OpenedFile['channels'][number],
-  index: number,
-  form: ChannelForm,
-): TraceSignal {
+function previewOf(desk: Desk, channel: OpenedFile['channels'][number], index: number, form: ChannelForm): TraceSignal {
   const { unit, of } = shownBy(channel, form);
   const [atNought, atOne] = [of(0), of(1)];
   const source: TraceSource = async ({ from, to }, columns) => {

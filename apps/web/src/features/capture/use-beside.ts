@@ -22,7 +22,10 @@ export function useBeside(
   const { data: otherCase } = useCaseDetailQuery(good?.caseId ?? '', { skip: good === undefined });
   const options = [
     ...own.map(({ id, label }) => ({ id, name: label })),
-    ...goods.map(({ captureId, label, caseNumber }) => ({ id: captureId, name: `known-good: ${label}, case ${caseNumber}` })),
+    ...goods.map(({ captureId, label, caseNumber }) => ({
+      id: captureId,
+      name: `known-good: ${label}, case ${caseNumber}`,
+    })),
   ];
   const name = options.find(({ id }) => id === chosen)?.name;
   const other = [...item.captures, ...(otherCase?.captures ?? [])].find(({ id }) => id === chosen);
