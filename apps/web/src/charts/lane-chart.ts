@@ -21,7 +21,9 @@ const LEAST_SHARE = 0.002;
 const MOST_SPANS = 60;
 const MOST_MARKS = 40;
 /** Room for the numbers beside every lane, so that their times stand under each other, px. */
-const SCALE_WIDTH = 52;
+export const SCALE_WIDTH = 52;
+/** A label of the time beside the edge may not narrow its lane, px. */
+export const EDGE = 14;
 
 export const FONT = { family: 'Atkinson Hyperlegible Next Variable', size: 13 };
 
@@ -153,14 +155,15 @@ export function laneConfiguration({
       yAxisID: signal.unit === unit ? 'y' : 'right',
     };
   });
-  const scale = (drawn: boolean) => ({
+  const isRightUsed = lane.some((signal) => signal.unit !== unit);
+  const scale = (drawn: boolean, ticks: boolean) => ({
     grace: '12%',
     afterFit: (fitted: { width: number }) => {
       fitted.width = SCALE_WIDTH;
     },
-    grid: { color: () => token('--line'), drawOnChartArea: drawn },
+    grid: { color: () => token('--line'), drawOnChartArea: drawn, drawTicks: ticks },
     border: { display: false },
-    ticks: { font: FONT, color: () => token('--soft'), maxTicksLimit: 7 },
+    ticks: { display: ticks, font: FONT, color: () => token('--soft'), maxTicksLimit: 7 },
   });
   return {
     type: 'line',
@@ -170,12 +173,13 @@ export function laneConfiguration({
       parsing: false,
       normalized: true,
       maintainAspectRatio: false,
+      layout: { autoPadding: false, padding: { right: EDGE, top: 4 } },
       onClick: pressed,
       events: ['click'],
       scales: {
         x: timeScale(startS, durationS, showsTime),
-        y: scale(true),
-        ...(hasRight && { right: { ...scale(false), position: 'right', min: undefined } }),
+        y: scale(true, true),
+        ...(hasRight && { right: { ...scale(false, isRightUsed), position: 'right' } }),
       },
       plugins: {
         annotation: { annotations: [] },

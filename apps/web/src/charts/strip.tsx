@@ -2,7 +2,7 @@ import { Chart, LinearScale, LineController, LineElement, PointElement } from 'c
 import annotationPlugin, { type AnnotationOptions } from 'chartjs-plugin-annotation';
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { useTheme } from '../app/theme';
-import { annotate, token } from './lane-chart';
+import { annotate, EDGE, SCALE_WIDTH, token } from './lane-chart';
 import type { TraceSignal } from './signals';
 import { toPoints, type Recorded, type TraceEvent, type TraceWindow } from './trace-window';
 
@@ -19,12 +19,15 @@ export function Strip({
   recorded,
   view,
   events,
+  hasRight,
   onGo,
 }: {
   readonly signal: TraceSignal;
   readonly recorded: Recorded;
   readonly view: TraceWindow;
   readonly events: readonly TraceEvent[];
+  /** The lanes have scales on the right. */
+  readonly hasRight: boolean;
   /** The sample that the window shall have in its middle. */
   readonly onGo: (sample: number) => void;
 }) {
@@ -46,7 +49,7 @@ export function Strip({
         ],
       },
       options: {
-        ...{ animation: false, parsing: false, normalized: true, maintainAspectRatio: false, events: [] },
+        ...{ layout: { autoPadding: false }, animation: false, parsing: false, normalized: true, maintainAspectRatio: false, events: [] },
         scales: { x: { ...hidden, type: 'linear', min: 0, max: samples }, y: { ...hidden, grace: '10%' } },
         plugins: { annotation: { annotations: [] } },
       },
@@ -82,7 +85,7 @@ export function Strip({
       ...ticks,
       {
         ...{ type: 'box', xMin: middle - half, xMax: middle + half, borderWidth: 2 },
-        ...{ backgroundColor: `${token('--steel')}22`, borderColor: token('--steel') },
+        ...{ backgroundColor: `${token('--steel')}18`, borderColor: token('--steel') },
       },
     ]);
   }, [view, events, samples, sampleRateHz, startS, source, theme]);
@@ -97,7 +100,9 @@ export function Strip({
     <div
       role="img"
       aria-label={`The whole record, with ${events.length} events and the part that is shown; press where to go`}
-      className="no-print mb-1 h-11 cursor-pointer touch-none rounded-lg border border-line bg-paper"
+      className="no-print mb-1 h-11 cursor-pointer touch-none rounded-lg bg-paper"
+      // Its times stand above those of the lanes.
+      style={{ marginLeft: SCALE_WIDTH, marginRight: EDGE + (hasRight ? SCALE_WIDTH : 0) }}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         go(event);

@@ -121,7 +121,6 @@ export function Trace({
         ))}
         <Jumps events={events} shown={isShown ? event : undefined} onJump={jump} />
         {tools}
-        <span className="label ml-auto">Press to set a cursor, again for a second.</span>
       </div>
       {strip && shown.length > 0 && (
         <Strip
@@ -129,6 +128,7 @@ export function Trace({
           recorded={recorded}
           view={view}
           events={events}
+          hasRight={hasRight}
           onGo={(sample) => setView(around(sample, view, samples))}
         />
       )}
@@ -191,7 +191,9 @@ function CursorReadout({
   readonly onMark?: (atS: number) => void;
 }) {
   const [a, b] = cursorsS;
-  if (a === undefined) return null;
+  if (a === undefined) {
+    return <figcaption className="label mt-1">Press on a lane to set a cursor, again for a second.</figcaption>;
+  }
   const spanS = b === undefined ? 0 : Math.abs(b - a);
   const told = ({ name, unit }: TraceSignal, value: number | undefined) =>
     // Beyond its own record, or where nothing can be worked out, a signal has no value.

@@ -45,8 +45,8 @@ export function CurrentPanel({ item }: { item: CaseDetail }) {
         <>
           <div className="flex flex-wrap items-center gap-2">
             <h2 className="mr-auto text-xl">
-              {capture.label}{' '}
-              <span className="label font-sans font-normal">
+              {capture.label}
+              <span className="label block font-sans font-normal">
                 {when(capture.link.takenAt)}, {capture.link.takenBy}
               </span>
             </h2>
