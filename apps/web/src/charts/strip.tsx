@@ -49,7 +49,14 @@ export function Strip({
         ],
       },
       options: {
-        ...{ layout: { autoPadding: false }, animation: false, parsing: false, normalized: true, maintainAspectRatio: false, events: [] },
+        ...{
+          layout: { autoPadding: false },
+          animation: false,
+          parsing: false,
+          normalized: true,
+          maintainAspectRatio: false,
+          events: [],
+        },
         scales: { x: { ...hidden, type: 'linear', min: 0, max: samples }, y: { ...hidden, grace: '10%' } },
         plugins: { annotation: { annotations: [] } },
       },
