@@ -165,6 +165,29 @@ describe('one record, one defect', () => {
     }
   });
 
+  it('tells no speed of humps as faint as an alternator’s that make one which hardly any pump has, or another in each run', () => {
+    const rate = 10_000;
+    const record = (lines: readonly number[]) => {
+      const random = seededRandom(7);
+      return Float32Array.from({ length: lines.length * 1.5 * rate }, (_, i) => {
+        const t = i / rate;
+        const runs = t % 1.5 > 0.4;
+        const hz = lines[Math.floor(t / 1.5)];
+        // Every 22nd is a little higher: as sure a turn as any, of whatever it is.
+        const wave = Math.sin(2 * Math.PI * hz * t) + 0.3 * Math.sin((2 * Math.PI * hz * t) / 22);
+        return (runs ? 6.5 + 0.03 * wave : 0) + 0.01 * random.normal();
+      });
+    };
+    for (const lines of [[500], [1000, 1500]]) {
+      const { ramp, cannotTell } = analyzeRamp({ samples: record(lines), zeroStated: false }, rate, 0);
+      expect([lines, ramp.rpm, ramp.bars, ramp.pattern]).toEqual([lines, undefined, undefined, 'even']);
+      expect(ramp.runs.map(({ rpm }) => rpm)).toEqual(lines.map(() => undefined));
+      expect(cannotTell.find(({ what }) => what === 'rpm')?.because).toMatch(/alternator/);
+    }
+    // What a usual pump makes is told as likely.
+    expect(analyzeRamp({ samples: record([1500]), zeroStated: false }, rate, 0).ramp.humps?.basis).toBe('assumed');
+  });
+
   it('follows the humps between gaps that come at random, however many samples they take', () => {
     for (const seed of [31520, 32166, 32471, 31948, 40123, 40496]) {
       const capture = wideCapture(seed);

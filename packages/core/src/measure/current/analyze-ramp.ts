@@ -4,6 +4,7 @@ import { levels } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
 import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
+import { toldTurning, withoutDoubtful } from './faint.js';
 import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
@@ -48,13 +49,14 @@ export function analyzeRamp(
     cannotTell.push({ what: 'rpm', because: 'no pump current flows in this record' });
     return { ramp, findings: rampFindings(ramp, {}), cannotTell };
   }
-  const measured = measureRuns(recording);
+  const measured = withoutDoubtful(measureRuns(recording));
   const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
   cannotTell.push(...main.cannotTell);
   const powered = poweredAround(segments.runs, main.run, sampleRateHz);
   const [first, last] = [powered[0], powered[powered.length - 1]];
   const at = (sample: number) => startS + sample / sampleRateHz;
-  const { steady, turning, pattern } = main;
+  const { steady, pattern } = main;
+  const turning = toldTurning(main);
   const ramp: RampResult = {
     ...((segments.quietLevel !== undefined || channel.zeroStated) && { zeroOffsetA: segments.quietLevel ?? 0 }),
     inverted: segments.inverted,
@@ -74,7 +76,7 @@ export function analyzeRamp(
       ...(one.run.off !== undefined && { offS: at(one.run.off) }),
       ...one.inrush,
       ...(one.steady && { steady: one.steady }),
-      ...(one.turning && speedOfRun(one.turning)),
+      ...toldSpeed(one),
       pattern: one.pattern,
     })),
   };
@@ -116,7 +118,7 @@ function analyzeCoupled(
     stepA,
   };
   // Without a level nobody knows how deep a dip goes: only a turn that brings it back shows a dead stretch.
-  const measured = measureRuns(recording).map((one) =>
+  const measured = withoutDoubtful(measureRuns(recording)).map((one) =>
     floor || one.turning || one.pattern !== 'dead-stretch' ? one : { ...one, pattern: 'irregular' as const },
   );
   const cannotTell: CannotTell[] = [
@@ -131,18 +133,19 @@ function analyzeCoupled(
     return { ramp: { inverted, dropouts: [], pattern: 'irregular', runs: [] }, findings: [], cannotTell };
   }
   const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
-  const { turning, pattern, dropouts } = main;
+  const { pattern, dropouts } = main;
+  const turning = toldTurning(main);
   const at = (sample: number) => startS + sample / sampleRateHz;
   const ramp: RampResult = {
     inverted,
     ...(turning && turningNumbers(turning)),
     dropouts,
     pattern,
-    runs: measured.map(({ run, turning: of, pattern: seen }) => ({
-      fromS: at(run.from),
-      toS: at(run.to),
-      ...(of && speedOfRun(of)),
-      pattern: seen,
+    runs: measured.map((one) => ({
+      fromS: at(one.run.from),
+      toS: at(one.run.to),
+      ...toldSpeed(one),
+      pattern: one.pattern,
     })),
   };
   const map = turning?.map;
@@ -153,6 +156,11 @@ function analyzeCoupled(
     ...(map && { turnA: map.turn, turns: map.turns }),
   };
 }
+function toldSpeed(one: MeasuredRun) {
+  const turning = toldTurning(one);
+  return turning && speedOfRun(turning);
+}
+
 const lengthOf = ({ from, to }: SampleRange) => to - from;
 
 /** The runs before and after one that are parted from it by interruptions only. */

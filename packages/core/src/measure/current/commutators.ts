@@ -58,6 +58,18 @@ export function shareOfSpeed(rpm: number): number {
   return Math.exp(-0.5 * (Math.log(rpm / MIDDLE_RPM) / SPREAD) ** 2);
 }
 
+/** Densities over the logarithm of a speed: that of a pump's where it is commonest. */
+const DENSEST = 1 / (SPREAD * Math.sqrt(2 * Math.PI));
+
+/**
+ * Whether a line that is as faint as an alternator's is likelier of a rotor than of something else, both being as common. A
+ * pump's speed is spread as above; the rate of something else may be any of those that are looked at.
+ * @param logBand natural logarithm of the highest rate that is looked at by the lowest
+ */
+export function isLikelierRotor(rpm: number, logBand: number): boolean {
+  return DENSEST * shareOfSpeed(rpm) >= 1 / logBand;
+}
+
 /** How common it is that humps pass so often, by all counts and speeds. */
 export function shareOfHumpRate(hz: number): number {
   return BARS.reduce((sum, [bars, share]) => sum + (share / 100) * shareOfSpeed((60 * hz) / humpsForBars(bars)), 0);

@@ -39,6 +39,8 @@ export interface MeasuredRun {
   readonly stallsS: readonly (readonly [number, number])[];
   readonly steady?: Steady;
   readonly turning?: Turning;
+  /** A line was followed, but it is likelier of something else than the rotor. */
+  readonly speedUntold?: true;
   readonly dropouts: readonly Dropout[];
   /** Pick-up: spikes of either direction. */
   readonly spikes: number;

@@ -28,6 +28,8 @@ export interface Revolution {
   readonly linePerRevolution: number;
   /** The line's phase through the stretch that was searched. */
   readonly track: PhaseTrack;
+  /** Humps so faint that an alternator's are as strong: whose they are is likely at best. */
+  readonly isFaint: boolean;
   /** A bar count was given and the pattern contradicts it. */
   readonly contradictsGiven: boolean;
 }
@@ -39,6 +41,8 @@ export interface Untold {
 
 /** A notch a turn of a slow pump, with room. */
 const LOWEST_LINE_HZ = 40;
+/** Natural logarithm of the highest line that is looked for by the lowest. */
+export const FOLLOWED_BAND = Math.log(FASTEST_HUMPS_HZ / LOWEST_LINE_HZ);
 const SEGMENT_S = 0.2;
 const SEGMENTS = 16;
 const LINES_TRIED = 8;
@@ -105,6 +109,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     };
   }
   const given = known.bars === undefined ? undefined : humpsForBars(known.bars);
+  const isFaint = share < FAINTEST_HUMP;
   const turns = ((samples.length / sampleRateHz) * best.lineHz) / first.cycles;
   // Many turns can outweigh how rare a count is; but what fits no motor rather has another cause than the rotor.
   const measured =
@@ -113,7 +118,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     first.confidence >= MEASURED &&
     !(first.cycles === first.humps && mayBeFolded(best.lineHz, sampleRateHz)) &&
     (best.lineHz * first.humps) / first.cycles <= sampleRateHz / FEWEST_SAMPLES_A_HUMP &&
-    share >= FAINTEST_HUMP &&
+    !isFaint &&
     (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
@@ -129,6 +134,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     lineHz: best.lineHz,
     linePerRevolution: first.cycles,
     track: best.track,
+    isFaint,
     contradictsGiven: measured && given !== undefined && given !== first.humps,
   };
 }
