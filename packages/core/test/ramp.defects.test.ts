@@ -165,6 +165,33 @@ describe('one record, one defect', () => {
     }
   });
 
+  it('keeps a notch in one bar, wherever within its hump the bar loses contact and however many draw the humps to themselves', () => {
+    for (const seed of [57839, 53309, 59527, 59575, 59700, 53446]) {
+      const { samples, zeroStated, sampleRateHz } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect([seed, ramp.pattern]).toEqual([seed, 'burnt-bars']);
+      // Sound bars stand at the sound level, burnt ones far below.
+      for (const { relative, state } of ramp.bars!) expect(Math.abs(relative) < 0.02).toBe(state === 'sound');
+    }
+  });
+
+  it('tells an AC-coupled clamp’s direction by its start, though the run that is followed begins after the surge', () => {
+    for (const seed of [57201, 57219, 57256, 57259, 57055, 57163, 53828]) {
+      const { samples, zeroStated, sampleRateHz, truth } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect([seed, ramp.inverted]).toEqual([seed, truth.inverted]);
+    }
+  });
+
+  it('takes a clamp’s offset that drifts, hums or spikes, with no hump in it, for no running pump', () => {
+    for (const seed of [57234, 57244, 57359, 57568, 53202, 51325]) {
+      const { samples, zeroStated, sampleRateHz } = wideCapture(seed);
+      const { ramp, findings } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect([seed, ramp.pattern, ramp.steady]).toEqual([seed, 'no-current', undefined]);
+      expect(findings.map(({ code }) => code)).toEqual(['clamp-not-zeroed', 'no-current']);
+    }
+  });
+
   it('tells no speed of humps as faint as an alternator’s that make one which hardly any pump has, or another in each run', () => {
     const rate = 10_000;
     const record = (lines: readonly number[]) => {

@@ -1,4 +1,4 @@
-import type { InputHTMLAttributes } from 'react';
+import type { ComponentProps } from 'react';
 
 /** A labelled input of the forms that people fill once. */
 export function Field({
@@ -6,7 +6,7 @@ export function Field({
   hint,
   width = '',
   ...rest
-}: InputHTMLAttributes<HTMLInputElement> & { label: string; hint?: string; width?: string }) {
+}: ComponentProps<'input'> & { label: string; hint?: string; width?: string }) {
   return (
     <label className={`block ${width}`}>
       <span className="label">{label}</span>

@@ -1,26 +1,18 @@
 import { readTroubleCode, suggestCodes } from '@jarro/core';
 import { X } from 'lucide-react';
 import { useState } from 'react';
+import { useController, useFormContext } from 'react-hook-form';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
+import { UNFINISHED, type IntakeForm } from './intake-form';
 
 /** Trouble codes by their standard's names, typed or chosen. */
-export function CodesField({
-  codes,
-  onChange,
-  onUnfinished,
-}: {
-  codes: readonly string[];
-  onChange: (codes: string[]) => void;
-  /** A code stands typed and not added, or none does any more. */
-  onUnfinished: (problem: string | undefined) => void;
-}) {
-  const [text, setTypedText] = useState('');
-  const setText = (typed: string) => {
-    setTypedText(typed);
-    const left = `The code “${typed.trim()}” is typed but not added: press Enter behind it, or empty the field.`;
-    onUnfinished(typed.trim() ? left : undefined);
-  };
+export function CodesField() {
+  const { control } = useFormContext<IntakeForm>();
+  const { field: kept } = useController({ control, name: 'intake.codes' });
+  const { field: typing } = useController({ control, name: 'typed.code', rules: { validate: UNFINISHED.code } });
+  const codes = kept.value;
+  const text = typing.value;
   const [problem, setProblem] = useState<string>();
   const suggestions = suggestCodes(text).filter(({ code }) => !codes.includes(code));
   const add = (typed: string) => {
@@ -30,8 +22,8 @@ export function CodesField({
         `“${typed}” is no trouble code: a letter P, C, B or U, a digit 0 to 3 and three more, as in P0087.`,
       );
     setProblem(undefined);
-    setText('');
-    if (!codes.includes(code.code)) onChange([...codes, code.code]);
+    typing.onChange('');
+    if (!codes.includes(code.code)) kept.onChange([...codes, code.code]);
   };
   return (
     <section aria-label="Trouble codes">
@@ -42,7 +34,7 @@ export function CodesField({
             className="input mt-1"
             value={text}
             autoComplete="off"
-            onChange={(event) => setText(event.target.value)}
+            onChange={typing.onChange}
             onKeyDown={(event) => {
               if (event.key !== 'Enter') return;
               event.preventDefault();
@@ -81,7 +73,7 @@ export function CodesField({
               <button
                 type="button"
                 aria-label={`Remove ${code}`}
-                onClick={() => onChange(codes.filter((other) => other !== code))}
+                onClick={() => kept.onChange(codes.filter((other) => other !== code))}
                 className="grid size-11 place-items-center rounded-xl hover:bg-paper"
               >
                 <X aria-hidden className="size-4" />

@@ -8,12 +8,15 @@ import {
   TAMPERING,
   type Intake,
 } from '@jarro/core';
-import { useEffect, useState } from 'react';
+import { useEffect, useEffectEvent, useState, type ComponentProps } from 'react';
+import { Controller, FormProvider, useForm, useWatch } from 'react-hook-form';
 import { errorText, useSaveIntakeMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
+import { usePressureUnit } from '../../app/units';
 import type { CaseDetail } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { Choice, Choices, optionsOf } from '../../ui/choice';
+import { Field } from '../../ui/field';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
 import { useMayMeasure } from '../case/use-may-measure';
@@ -24,221 +27,199 @@ import { ReadingTile } from '../pressure/gauge-tile';
 import { useMay } from '../session/use-may';
 import { CodesField } from './codes-field';
 import { IntakeConflict } from './intake-conflict';
+import { formOf, intakeOf, isHalfTyped, numberOrNothing, type IntakeForm } from './intake-form';
 import { fieldsThatDiffer } from './intake-words';
 import { MakersWindows } from './makers-windows';
 import { SensorTable } from './sensor-table';
 import { SystemHelper } from './system-helper';
 import { VehicleFields } from './vehicle-fields';
 
-type Draft = Intake & { readonly basis: number };
-
-const draftOf = ({ intake: { sequence, ...intake } }: CaseDetail): Draft => ({ ...intake, basis: sequence });
+/** What is written and not saved yet, with the place in the chain of the version that it began from. */
+type Draft = IntakeForm & { readonly basis: number };
 
 /** What is known before anyone touches the wiring; saved as a whole, every version stays on record. */
 export function IntakeStage({ item }: { item: CaseDetail }) {
   const may = useMay();
+  const unit = usePressureUnit();
   const editable = item.stage !== 'closed' && may('intake');
   const mayMeasure = useMayMeasure(item);
-  const saved = draftOf(item);
-  const [kept, keep] = useKept<Draft>(`intake/${item.id}`);
-  const draft = (editable ? kept : undefined) ?? saved;
+  const { sequence, ...saved } = item.intake;
+  const [kept, keep] = useKept<Draft>(`intake-form/${item.id}`);
+  const written = editable ? kept : undefined;
+  const form = useForm<IntakeForm>({ defaultValues: written ?? formOf(saved, unit) });
+  const { control, register, handleSubmit, reset: resetForm, subscribe } = form;
+  const intake = intakeOf(useWatch({ control }) as IntakeForm);
+  const basis = written?.basis ?? sequence;
   const [save, { error, isLoading, isSuccess, reset }] = useSaveIntakeMutation();
-  const [unfinished, setUnfinished] = useState<Readonly<Record<string, string | undefined>>>({});
   const [problem, setProblem] = useState<string>();
   const [measuring, setMeasuring] = useState(false);
-  // Fields with a text of their own begin anew from what was settled.
-  const [settled, setSettled] = useState(0);
-  const { basis, ...intake } = draft;
-  const stale = basis !== item.intake.sequence;
-  const dirty = fieldsThatDiffer(item.intake, intake).length > 0;
-  const done = kept !== undefined && !stale && !dirty;
+  const stale = basis < sequence;
+  const dirty = fieldsThatDiffer(saved, intake).length > 0;
+  const isTyping = isHalfTyped(form.getValues().typed);
+  const done = written !== undefined && !stale && !dirty && !isTyping;
   useEffect(() => {
     if (done) keep(undefined);
   }, [done, keep]);
-  const change = (changes: Partial<Intake>) => {
-    reset();
-    keep({ ...draft, ...changes });
-  };
-  const leave = (field: string) => (left: string | undefined) => {
-    setProblem(undefined);
-    setUnfinished((now) => ({ ...now, [field]: left }));
-  };
-  const submit = async () => {
-    const left = Object.values(unfinished).find(Boolean);
-    setProblem(left);
-    if (left) return;
-    const result = await save({ caseId: item.id, basis, intake });
-    if (!('error' in result)) keep({ ...draft, basis: result.data.sequence });
-  };
+  useEffect(
+    () =>
+      subscribe({
+        formState: { values: true },
+        callback: ({ values }) => {
+          reset();
+          setProblem(undefined);
+          keep({ ...values, basis });
+        },
+      }),
+    [subscribe, reset, keep, basis],
+  );
+  // What others save shows where nothing is being written.
+  const begin = useEffectEvent(() => {
+    if (!written) resetForm(formOf(saved, unit));
+  });
+  useEffect(() => begin(), [sequence]);
+  const submit = handleSubmit(
+    async (values) => {
+      setProblem(undefined);
+      const result = await save({ caseId: item.id, basis, intake: intakeOf(values) });
+      if (!('error' in result)) keep({ ...values, basis: result.data.sequence });
+    },
+    (errors) => setProblem(firstMessage(errors)),
+  );
   const settle = (merged: Intake) => {
     reset();
-    keep({ ...merged, basis: item.intake.sequence });
-    setUnfinished({});
-    setSettled((times) => times + 1);
+    setProblem(undefined);
+    const settled = formOf(merged, unit);
+    resetForm(settled);
+    keep({ ...settled, basis: sequence });
   };
   return (
-    <StageFrame item={item} stage="intake">
-      {draft.vehicle && (
-        <VehicleFields vehicle={draft.vehicle} editable={editable} onChange={(vehicle) => change({ vehicle })} />
-      )}
-      <blockquote className="border-l-4 border-line pl-3 text-lg">“{item.complaint}”</blockquote>
-      <fieldset disabled={!editable || isLoading} className="min-w-0 space-y-5">
-        <Choices
-          label="What it does"
-          options={SYMPTOMS}
-          value={draft.symptoms}
-          onChange={(symptoms) => change({ symptoms })}
-        />
-        <Choices
-          label="When"
-          options={CIRCUMSTANCES}
-          value={draft.circumstances}
-          onChange={(circumstances) => change({ circumstances })}
-        />
-        <div className="grid grid-cols-[minmax(0,1fr)] items-end gap-4 md:grid-cols-[auto_1fr_1fr]">
-          <Choice
-            label="How often"
-            options={optionsOf(FREQUENCIES)}
-            value={draft.frequency}
-            onChange={(frequency) => change({ frequency })}
+    <FormProvider {...form}>
+      <StageFrame item={item} stage="intake">
+        <VehicleFields editable={editable} />
+        <blockquote className="border-l-4 border-line pl-3 text-lg">“{item.complaint}”</blockquote>
+        <fieldset disabled={!editable || isLoading} className="min-w-0 space-y-5">
+          <Controller
+            control={control}
+            name="intake.symptoms"
+            render={({ field: { value, onChange } }) => (
+              <Choices label="What it does" options={SYMPTOMS} value={value} onChange={onChange} />
+            )}
           />
-          <label className="block">
-            <span className="label">Since</span>
-            <input
-              className="input mt-1"
-              maxLength={120}
-              value={draft.since}
-              onChange={(event) => change({ since: event.target.value })}
+          <Controller
+            control={control}
+            name="intake.circumstances"
+            render={({ field: { value, onChange } }) => (
+              <Choices label="When" options={CIRCUMSTANCES} value={value} onChange={onChange} />
+            )}
+          />
+          <div className="grid grid-cols-[minmax(0,1fr)] items-end gap-4 md:grid-cols-[auto_1fr_1fr]">
+            <Controller
+              control={control}
+              name="intake.frequency"
+              render={({ field: { value, onChange } }) => (
+                <Choice label="How often" options={optionsOf(FREQUENCIES)} value={value} onChange={onChange} />
+              )}
             />
-          </label>
-          {draft.circumstances.includes('after-minutes') && (
-            <label className="block">
-              <span className="label">After how many minutes</span>
-              <input
-                className="input mt-1"
+            <Field label="Since" maxLength={120} {...register('intake.since')} />
+            {intake.circumstances.includes('after-minutes') && (
+              <Field
+                label="After how many minutes"
                 type="number"
                 min={0}
                 max={600}
-                value={draft.afterMinutes ?? ''}
-                onChange={(event) => change({ afterMinutes: event.target.valueAsNumber || undefined })}
+                {...register('intake.afterMinutes', { setValueAs: numberOrNothing })}
               />
-            </label>
-          )}
-        </div>
-        {complaintSentence(intake) && <p className="font-title text-lg font-bold">{complaintSentence(intake)}</p>}
-        <SystemHelper
-          intake={intake}
-          onChange={(changes) => {
-            change(changes);
-            // Without a sensor its table goes, and what was typed for it.
-            if (changes.features && changes.features.railSensor !== 'yes') leave('sensor-table')(undefined);
-          }}
-        />
-        <CodesField codes={draft.codes} onChange={(codes) => change({ codes })} onUnfinished={leave('codes')} />
-        <div className="grid gap-4 md:grid-cols-2">
-          <TextField
-            label="Repairs before this, and parts"
-            value={draft.priorRepairs}
-            most={1000}
-            onChange={(priorRepairs) => change({ priorRepairs })}
-          />
-          <TextField
-            label="Who condemned what"
-            value={draft.condemnedBy}
-            most={200}
-            onChange={(condemnedBy) => change({ condemnedBy })}
-          />
-        </div>
-        <Choices
-          label="Signs of tampering"
-          options={TAMPERING}
-          value={draft.tampering}
-          onChange={(tampering) => change({ tampering })}
-        />
-        <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
-          <Choice
-            label="Helping the battery"
-            options={optionsOf(BATTERY_SUPPORT)}
-            value={draft.batterySupport}
-            onChange={(batterySupport) => change({ batterySupport })}
-          />
-          <div className="w-44">
-            <ReadingTile
-              kind="battery"
-              at="rest"
-              entry={newestEntry(entriesOf(item), 'battery', 'rest')}
-              onMeasure={mayMeasure ? () => setMeasuring(true) : undefined}
-            />
-          </div>
-        </div>
-        <MakersWindows
-          key={settled}
-          windows={draft.makersWindows}
-          onChange={(makersWindows) => change({ makersWindows })}
-          onUnfinished={(state, left) => leave(`window-${state}`)(left)}
-        />
-        {draft.features.railSensor === 'yes' && (
-          <SensorTable
-            table={draft.sensorTable}
-            onChange={(sensorTable) => change({ sensorTable })}
-            onUnfinished={leave('sensor-table')}
-          />
-        )}
-        <TextField label="Notes" value={draft.notes} most={2000} onChange={(notes) => change({ notes })} />
-      </fieldset>
-      {editable && (
-        <div className="sticky bottom-0 -mx-4 space-y-2 border-t border-line bg-card px-4 py-3">
-          {!stale && <ErrorNotice text={problem ?? errorText(error)} />}
-          {stale && <IntakeConflict item={item} basis={basis} mine={intake} onSettle={settle} />}
-          <div className="flex items-center gap-3">
-            <Button
-              look="rust"
-              className="text-lg"
-              onClick={() => void submit()}
-              disabled={isLoading || stale || !(dirty || Object.values(unfinished).some(Boolean))}
-            >
-              Save the intake
-            </Button>
-            <span className="label" role="status">
-              {isSuccess && !dirty ? 'Saved and sealed.' : dirty ? 'Not saved yet; kept on this device.' : ''}
-            </span>
-            {dirty && !stale && (
-              <Button look="bare" onClick={() => settle(saved)}>
-                Drop my changes
-              </Button>
             )}
           </div>
-        </div>
-      )}
-      <Photos item={item} stage="intake" />
-      {measuring && (
-        <MeasureSheet caseId={item.id} what={{ kind: 'battery', at: 'rest' }} onClose={() => setMeasuring(false)} />
-      )}
-    </StageFrame>
+          {complaintSentence(intake) && <p className="font-title text-lg font-bold">{complaintSentence(intake)}</p>}
+          <SystemHelper />
+          <CodesField />
+          <div className="grid gap-4 md:grid-cols-2">
+            <TextField label="Repairs before this, and parts" maxLength={1000} {...register('intake.priorRepairs')} />
+            <TextField label="Who condemned what" maxLength={200} {...register('intake.condemnedBy')} />
+          </div>
+          <Controller
+            control={control}
+            name="intake.tampering"
+            render={({ field: { value, onChange } }) => (
+              <Choices label="Signs of tampering" options={TAMPERING} value={value} onChange={onChange} />
+            )}
+          />
+          <div className="flex flex-wrap items-end gap-x-6 gap-y-3">
+            <Controller
+              control={control}
+              name="intake.batterySupport"
+              render={({ field: { value, onChange } }) => (
+                <Choice
+                  label="Helping the battery"
+                  options={optionsOf(BATTERY_SUPPORT)}
+                  value={value}
+                  onChange={onChange}
+                />
+              )}
+            />
+            <div className="w-44">
+              <ReadingTile
+                kind="battery"
+                at="rest"
+                entry={newestEntry(entriesOf(item), 'battery', 'rest')}
+                onMeasure={mayMeasure ? () => setMeasuring(true) : undefined}
+              />
+            </div>
+          </div>
+          <MakersWindows />
+          {intake.features.railSensor === 'yes' && <SensorTable />}
+          <TextField label="Notes" maxLength={2000} {...register('intake.notes')} />
+        </fieldset>
+        {editable && (
+          <div className="sticky bottom-0 -mx-4 space-y-2 border-t border-line bg-card px-4 py-3">
+            {!stale && <ErrorNotice text={problem ?? errorText(error)} />}
+            {stale && <IntakeConflict item={item} basis={basis} mine={intake} onSettle={settle} />}
+            <div className="flex items-center gap-3">
+              <Button
+                look="rust"
+                className="text-lg"
+                onClick={() => void submit()}
+                disabled={isLoading || stale || !(dirty || isTyping)}
+              >
+                Save the intake
+              </Button>
+              <span className="label" role="status">
+                {isSuccess && !dirty ? 'Saved and sealed.' : dirty ? 'Not saved yet; kept on this device.' : ''}
+              </span>
+              {dirty && !stale && (
+                <Button look="bare" onClick={() => settle(saved)}>
+                  Drop my changes
+                </Button>
+              )}
+            </div>
+          </div>
+        )}
+        <Photos item={item} stage="intake" />
+        {measuring && (
+          <MeasureSheet caseId={item.id} what={{ kind: 'battery', at: 'rest' }} onClose={() => setMeasuring(false)} />
+        )}
+      </StageFrame>
+    </FormProvider>
   );
 }
 
-function TextField({
-  label,
-  value,
-  most,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  most: number;
-  onChange: (value: string) => void;
-}) {
+/** A text that grows with what is written. */
+function TextField({ label, ...rest }: ComponentProps<'textarea'> & { label: string }) {
   return (
     <label className="block">
       <span className="label">{label}</span>
-      <textarea
-        className="input mt-1 field-sizing-content resize-none py-2.5"
-        rows={1}
-        maxLength={most}
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-      />
+      <textarea className="input mt-1 field-sizing-content resize-none py-2.5" rows={1} {...rest} />
     </label>
   );
+}
+
+/** The first message of a form's errors, however deep its field lies. */
+function firstMessage(errors: object): string | undefined {
+  for (const error of Object.values(errors) as unknown[]) {
+    if (typeof error !== 'object' || error === null) continue;
+    const found = 'message' in error && typeof error.message === 'string' ? error.message : firstMessage(error);
+    if (found) return found;
+  }
+  return undefined;
 }

@@ -1,13 +1,7 @@
-import {
-  guessSystem,
-  SYSTEM_KINDS,
-  SYSTEMS,
-  type Intake,
-  type SystemFeatures,
-  type SystemKind,
-  type YesNoUnknown,
-} from '@jarro/core';
+import { guessSystem, SYSTEM_KINDS, SYSTEMS, type SystemFeatures, type YesNoUnknown } from '@jarro/core';
+import { useFormContext, useWatch } from 'react-hook-form';
 import { Choice } from '../../ui/choice';
+import type { IntakeForm } from './intake-form';
 
 const QUESTIONS: Readonly<Record<keyof SystemFeatures, string>> = {
   railSensor: 'Pressure sensor on the rail?',
@@ -21,13 +15,20 @@ const ANSWERS: readonly { value: YesNoUnknown; label: string }[] = [
 ];
 
 /** Three things to look at say which system it is; service information often doesn't. */
-export function SystemHelper({ intake, onChange }: { intake: Intake; onChange: (changes: Partial<Intake>) => void }) {
-  const guess = guessSystem(intake.features);
+export function SystemHelper() {
+  const { register, control, getValues, setValue } = useFormContext<IntakeForm>();
+  const [given, system] = useWatch({ control, name: ['intake.features', 'intake.system'] });
+  const guess = guessSystem(given);
   const answer = (change: Partial<SystemFeatures>) => {
-    const features = { ...intake.features, ...change };
-    onChange({ features, system: guessSystem(features).kind });
+    const features = { ...given, ...change };
+    setValue('intake.features', features);
+    setValue('intake.system', guessSystem(features).kind);
+    // Without a sensor its table goes, and what was typed for it.
+    if (features.railSensor !== 'yes') {
+      setValue('typed.sensor', { ...getValues('typed.sensor'), volts: '', pressure: '' });
+    }
   };
-  const info = SYSTEMS[intake.system];
+  const info = SYSTEMS[system];
   return (
     <section aria-label="Fuel system" className="space-y-3 rounded-2xl border border-line p-4">
       <div className="grid gap-3 md:grid-cols-3">
@@ -36,7 +37,7 @@ export function SystemHelper({ intake, onChange }: { intake: Intake; onChange: (
             key={feature}
             label={QUESTIONS[feature]}
             options={ANSWERS}
-            value={intake.features[feature]}
+            value={given[feature]}
             onChange={(value) => answer({ [feature]: value })}
           />
         ))}
@@ -44,11 +45,7 @@ export function SystemHelper({ intake, onChange }: { intake: Intake; onChange: (
       <div className="grid items-end gap-3 md:grid-cols-[auto_1fr]">
         <label className="block">
           <span className="label">Fuel system</span>
-          <select
-            className="input mt-1 font-semibold"
-            value={intake.system}
-            onChange={(event) => onChange({ system: event.target.value as SystemKind })}
-          >
+          <select className="input mt-1 font-semibold" {...register('intake.system')}>
             {SYSTEM_KINDS.map((kind) => (
               <option key={kind} value={kind}>
                 {SYSTEMS[kind].title}
@@ -58,7 +55,7 @@ export function SystemHelper({ intake, onChange }: { intake: Intake; onChange: (
         </label>
         <p className="pb-2 text-soft">{info.regulation}</p>
       </div>
-      {guess.kind !== intake.system && guess.kind !== 'unknown' && (
+      {guess.kind !== system && guess.kind !== 'unknown' && (
         <p className="font-semibold text-ochre">
           The three answers point to: {SYSTEMS[guess.kind].title.toLowerCase()}.
         </p>

@@ -1,10 +1,7 @@
-import { movingAverage, movingAverageInto, toBlocks } from '../../signal/blocks.js';
-import { levels, median, quantile, robustDeviation } from '../../signal/levels.js';
+import { movingAverage, toBlocks } from '../../signal/blocks.js';
+import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
-import { findLines, welchSpectrum } from '../../signal/spectrum.js';
-import { removeMains } from '../../signal/mains.js';
-import { recorderStep } from '../../signal/rounding.js';
-import { FASTEST_HUMPS_HZ } from './commutators.js';
+import { humpsPass, withoutCourse } from './humps-pass.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { thin } from '../../signal/thin.js';
 
@@ -15,22 +12,6 @@ export interface Coupled {
   readonly runs: readonly Run[];
 }
 
-/** The slowest shaft, Hz; a second of it is enough. */
-const LOWEST_HZ = 90;
-const LOOKED_AT_S = 1;
-const LEAST_S = 0.06;
-const SEGMENT_S = 0.1;
-/** Noise throws up nothing like this in a second (exponential distribution: e^-40 a bin). */
-const PROMINENT = 40;
-/** So near to a multiple of the mains it is the mains, whose harmonics a coarse recorder's steps multiply. */
-const MAINS_SHARE = 0.004;
-const MAINS_HZ = 3;
-const MOST_HARMONICS = 20;
-/**
- * Without noise a step of the recorder makes harmonics of hum without end, but no more of them all than half a step: 1 / sqrt(12)
- * of it is rounding (uniform), the rest noise and what is left of spikes.
- */
-const ROUNDED = 0.5;
 /** As lively as the running pump, or nearly: no off. */
 const LIVELY = 0.5;
 /** Nothing flows in an off, so one is as calm as another. */
@@ -39,8 +20,6 @@ const FEWEST_OFF = 64;
 /** So far below zero no noise and no clamp's offset puts the running current, A and in its own noise. */
 const BACKWARDS_A = 0.3;
 const BACKWARDS_SHARE = 0.02;
-/** Two and a half of the slowest turns: keeps every turn whole and follows how the input forgets a level. */
-const COURSE_S = 0.1;
 const BLOCK_S = 0.005;
 /** The run is where it is at least this lively, beside its livelier half; brushes that bounce at random rest in between. */
 const RUNS_SHARE = 0.35;
@@ -137,46 +116,6 @@ function activity(samples: Float32Array, sampleRateHz: number): number {
   return median(toBlocks(samples, Math.max(8, Math.round(BLOCK_S * sampleRateHz))).deviation);
 }
 
-export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean {
-  const length = Math.min(stretch.length, Math.round(LOOKED_AT_S * sampleRateHz));
-  if (length < LEAST_S * sampleRateHz) return false;
-  const from = Math.floor((stretch.length - length) / 2);
-  const level = withoutCourse(stretch.subarray(from, from + length), sampleRateHz);
-  // Before the spikes are cut: a tone whose tops were cut with them has harmonics of its own.
-  const hums = removeMains(level, sampleRateHz);
-  const part = withoutSpikes(level);
-  const onlyRounds = hums && levels(part).deviation < ROUNDED * recorderStep(stretch);
-  const segment = Math.min(length, Math.round(SEGMENT_S * sampleRateHz));
-  const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
-  return findLines(spectrum, LOWEST_HZ, Math.min(FASTEST_HUMPS_HZ, 0.45 * sampleRateHz), 400).some(
-    ({ hz, prominence }) => prominence > PROMINENT && !isMains(hz, onlyRounds ? Infinity : MOST_HARMONICS),
-  );
-}
-
-function isMains(hz: number, mostHarmonics: number): boolean {
-  return [50, 60].some((mains) => {
-    const order = Math.round(hz / mains);
-    return order <= mostHarmonics && Math.abs(hz - order * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
-  });
-}
-
-/** Beyond so many robust deviations lie ignition's spikes, and hardly anything of humps or of a recorder's rounding. */
-const SPIKE = 5;
-
-/** Ignition's spikes are narrow: cut at what the rest reaches, hardly anything of them is left in any line. */
-function withoutSpikes(samples: Float32Array): Float32Array {
-  const few = thin(samples, 32_768);
-  const middle = median(few);
-  const reach = SPIKE * robustDeviation(few, middle);
-  return samples.map((value) => Math.min(middle + reach, Math.max(middle - reach, value)));
-}
-
-function withoutCourse(samples: Float32Array, sampleRateHz: number): Float32Array {
-  const out = movingAverageInto(new Float32Array(samples.length), samples, Math.round((COURSE_S * sampleRateHz) / 2));
-  for (let i = 0; i < out.length; i++) out[i] = samples[i] - out[i];
-  return out;
-}
-
 function flowsBackwards(run: Float32Array, { quietLevel, inverted, noise }: Segments): boolean {
   const few = thin(run, 65_536);
   const sign = inverted ? -1 : 1;
@@ -227,7 +166,14 @@ export function levelled(samples: Float32Array, sampleRateHz: number): Coupled {
   return { samples: fast, inverted, runs };
 }
 
-/** By the start's surge where one was recorded; by the notches else. */
+/** Switching on throws the level off its course for so long that the run, as it is looked for, begins after it, s. */
+const SURGE_BEFORE_S = 0.25;
+const SURGE_BLOCK_S = 0.01;
+
+/**
+ * By the start's surge where one was recorded, which goes furthest from what was before: a stalled current, several times the
+ * running one, from nothing. What the input makes of it afterwards swings the other way. By the notches else.
+ */
 function isBackwards(
   fast: Float32Array,
   run: SampleRange,
@@ -235,11 +181,12 @@ function isBackwards(
   samples: Float32Array,
   sampleRateHz: number,
 ): boolean {
-  const around = Math.round(0.03 * sampleRateHz);
-  if (stretch.from > 2 * around) {
-    const before = levels(samples, stretch.from - 2 * around, stretch.from - around).mean;
-    const after = levels(samples, stretch.from, stretch.from + around).mean;
-    return after < before;
+  const size = Math.max(1, Math.round(SURGE_BLOCK_S * sampleRateHz));
+  if (stretch.from > 6 * size) {
+    const begin = Math.max(0, stretch.from - Math.round(SURGE_BEFORE_S * sampleRateHz));
+    const { mean } = toBlocks(samples.subarray(begin, stretch.from + 3 * size), size);
+    const calm = median(mean.subarray(0, 3));
+    return mean.reduce((most, value) => (Math.abs(value - calm) > Math.abs(most) ? value - calm : most), 0) < 0;
   }
   const few = thin(fast.subarray(run.from, run.to), 32_768);
   const [low, middle, high] = [quantile(few, 0.01), median(few), quantile(few, 0.99)];

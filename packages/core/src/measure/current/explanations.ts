@@ -40,14 +40,21 @@ const SHORT_OF_A_TURN = 0.25;
 const LEAST_DRAW_A = 0.1;
 /** A clamp's own zero may wander so far within a record (common practice, no published source). */
 const DRIFT_A = 0.3;
+/** No clamp is off by as much as half a usual draw. */
+const MOST_OFFSET_A = USUAL_DRAW_A / 2;
 /** Levels that differ by less than so many of their own errors are one level. */
 const STILL = 10;
+
+interface AsksForHumps {
+  /** Whether humps pass anywhere in the record. */
+  readonly humpsPass: () => boolean;
+}
 
 /** @param views the record's course with and without the mains */
 export function explain(
   views: readonly Blocks[],
   aTurn: number,
-  { zeroStated, ...record }: Readonly<Record<'zeroStated' | 'hasFloor' | 'isFast', boolean>>,
+  { zeroStated, ...record }: Readonly<Record<'zeroStated' | 'hasFloor' | 'isFast', boolean>> & AsksForHumps,
 ): Explanation[] {
   const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, aTurn) }));
   const byLevel = seen.flatMap(({ blocks, flat, tolerance }) => {
@@ -212,7 +219,8 @@ function allOn(
     hasCalmOff,
     hasFloor,
     isFast,
-  }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor' | 'isFast', boolean>>,
+    humpsPass,
+  }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor' | 'isFast', boolean>> & AsksForHumps,
   zeroStated: boolean,
 ): Explanation[] {
   const level = median(mean);
@@ -225,7 +233,9 @@ function allOn(
   if (isFast && forgetsItsLevel(mean, deviation, sign * draw, aTurn)) return [];
   const off = Array.from(mean, () => false);
   // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
-  const still = isStill ? Math.log(RARE) : 0;
+  // A clamp's drift or hum moves a level without a hump; that is asked of levels by which a clamp may be off.
+  const isWithoutHumps = isStill || (draw < MOST_OFFSET_A && !humpsPass());
+  const still = isWithoutHumps ? Math.log(RARE) : 0;
   // Nor does a running pump explain why the record begins or ends with something flat, or why it rests on one level again and again.
   const unexplained = (hasCalmOff ? Math.log(RARE) : 0) + (hasFloor ? Math.log(RARE) : 0);
   return [

@@ -59,8 +59,8 @@ export function makeRotorMap(
   const turns = Math.floor(order.values.length / width);
   if (turns < 3) return undefined;
   const average = trimmedTurn(order.values, width, turns);
-  const shift = troughShift(average, perRevolution);
-  const turn = average.map((_, i) => average[(i + shift) % width]);
+  const shift = borderShift(average, perRevolution);
+  const turn = rotated(average, shift);
   const cells = cutCells(turn, perRevolution);
   const reference = referenceCell(cells);
   const judged = cells.map((cell) => (turns < FEWEST_TURNS ? 'sound' : judgeCell(cell, reference, meanA)));
@@ -88,6 +88,37 @@ function trimmedTurn(values: Float64Array, width: number, turns: number): Float6
 function troughShift(turn: Float64Array, perRevolution: number): number {
   const hump = turn.length / perRevolution;
   return Math.round((humpPeak(turn, perRevolution) + hump / 2) % hump) % turn.length;
+}
+
+/** Parts of a hump by which the borders are tried elsewhere. */
+const BORDERS_TRIED = 4;
+/** Elsewhere they must tell bars apart so much better: differences of sound bars are as large anywhere. */
+const CLEARER = 1.25;
+
+/**
+ * Points from the average's start to a border between bars: between two humps, unless bars differ far more with the borders
+ * elsewhere. Where within its hump a bar loses contact depends on brush and bar, and several deep notches draw the humps'
+ * own phase to themselves; a border in the midst of a notch would share it out among two bars.
+ */
+function borderShift(average: Float64Array, perRevolution: number): number {
+  const between = troughShift(average, perRevolution);
+  const hump = average.length / perRevolution;
+  const differ = (shift: number) => spreadOf(cutCells(rotated(average, shift), perRevolution));
+  const others = Array.from({ length: BORDERS_TRIED - 1 }, (_, i) =>
+    Math.round((between + ((i + 1) * hump) / BORDERS_TRIED) % hump),
+  );
+  const best = others.reduce((a, b) => (differ(b) > differ(a) ? b : a));
+  return differ(best) > CLEARER * differ(between) ? best : between;
+}
+
+function rotated(turn: Float64Array, shift: number): Float64Array {
+  return turn.map((_, i) => turn[(i + shift) % turn.length]);
+}
+
+/** Sum of squares of the cells' means about their own. */
+function spreadOf(cells: readonly Cell[]): number {
+  const mean = cells.reduce((sum, cell) => sum + cell.mean, 0) / cells.length;
+  return cells.reduce((sum, cell) => sum + (cell.mean - mean) ** 2, 0);
 }
 
 interface Cell {

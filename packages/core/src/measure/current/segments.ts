@@ -4,6 +4,7 @@ import { rangesWhere, type Range } from '../../signal/ranges.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
 import { explain, onFloors } from './explanations.js';
 import { findFloors } from './floor.js';
+import { humpsPass } from './humps-pass.js';
 import { removeMains } from '../../signal/mains.js';
 import { recorderStep } from '../../signal/rounding.js';
 
@@ -61,7 +62,12 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   const cleaned = withoutMains(blocks, sampleRateHz / size);
   const views = [blocks, ...(cleaned ? [cleaned] : [])];
   const isFast = sampleRateHz > 2 * FASTEST_HUMPS_HZ;
-  const explanations = explain(views, aTurn, { zeroStated, hasFloor: floors.length > 0, isFast });
+  const explanations = explain(views, aTurn, {
+    zeroStated,
+    hasFloor: floors.length > 0,
+    isFast,
+    humpsPass: () => humpsPass(samples, sampleRateHz),
+  });
   explanations.push(...onFloors(floors, blocks, aTurn, explanations));
   const best = explanations.reduce((a, b) => (b.logOdds > a.logOdds ? b : a));
   const offRanges = rangesWhere(best.off);

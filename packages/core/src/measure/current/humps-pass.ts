@@ -1,0 +1,68 @@
+import { movingAverageInto } from '../../signal/blocks.js';
+import { levels, median, robustDeviation } from '../../signal/levels.js';
+import { removeMains } from '../../signal/mains.js';
+import { recorderStep } from '../../signal/rounding.js';
+import { findLines, welchSpectrum } from '../../signal/spectrum.js';
+import { thin } from '../../signal/thin.js';
+import { FASTEST_HUMPS_HZ } from './commutators.js';
+
+/** The slowest shaft, Hz; a second of it is enough. */
+const LOWEST_HZ = 90;
+const LOOKED_AT_S = 1;
+const LEAST_S = 0.06;
+const SEGMENT_S = 0.1;
+/** Noise throws up nothing like this in a second (exponential distribution: e^-40 a bin). */
+const PROMINENT = 40;
+/** So near to a multiple of the mains it is the mains, whose harmonics a coarse recorder's steps multiply. */
+const MAINS_SHARE = 0.004;
+const MAINS_HZ = 3;
+const MOST_HARMONICS = 20;
+/**
+ * Without noise a step of the recorder makes harmonics of hum without end, but no more of them all than half a step: 1 / sqrt(12)
+ * of it is rounding (uniform), the rest noise and what is left of spikes.
+ */
+const ROUNDED = 0.5;
+/** Two and a half of the slowest turns: keeps every turn whole and follows how the input forgets a level. */
+const COURSE_S = 0.1;
+
+/** Whether humps pass in the middle of a stretch: a line stands out of its noise that isn't the mains'. */
+export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean {
+  const length = Math.min(stretch.length, Math.round(LOOKED_AT_S * sampleRateHz));
+  if (length < LEAST_S * sampleRateHz) return false;
+  const from = Math.floor((stretch.length - length) / 2);
+  const level = withoutCourse(stretch.subarray(from, from + length), sampleRateHz);
+  // Before the spikes are cut: a tone whose tops were cut with them has harmonics of its own.
+  const hums = removeMains(level, sampleRateHz);
+  const part = withoutSpikes(level);
+  const onlyRounds = hums && levels(part).deviation < ROUNDED * recorderStep(stretch);
+  const segment = Math.min(length, Math.round(SEGMENT_S * sampleRateHz));
+  const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
+  return findLines(spectrum, LOWEST_HZ, Math.min(FASTEST_HUMPS_HZ, 0.45 * sampleRateHz), 400).some(
+    ({ hz, prominence }) => prominence > PROMINENT && !isMains(hz, onlyRounds ? Infinity : MOST_HARMONICS),
+  );
+}
+
+function isMains(hz: number, mostHarmonics: number): boolean {
+  return [50, 60].some((mains) => {
+    const order = Math.round(hz / mains);
+    return order <= mostHarmonics && Math.abs(hz - order * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
+  });
+}
+
+/** Beyond so many robust deviations lie ignition's spikes, and hardly anything of humps or of a recorder's rounding. */
+const SPIKE = 5;
+
+/** Ignition's spikes are narrow: cut at what the rest reaches, hardly anything of them is left in any line. */
+function withoutSpikes(samples: Float32Array): Float32Array {
+  const few = thin(samples, 32_768);
+  const middle = median(few);
+  const reach = SPIKE * robustDeviation(few, middle);
+  return samples.map((value) => Math.min(middle + reach, Math.max(middle - reach, value)));
+}
+
+/** Without the slow course of its level. */
+export function withoutCourse(samples: Float32Array, sampleRateHz: number): Float32Array {
+  const out = movingAverageInto(new Float32Array(samples.length), samples, Math.round((COURSE_S * sampleRateHz) / 2));
+  for (let i = 0; i < out.length; i++) out[i] = samples[i] - out[i];
+  return out;
+}
