@@ -92,32 +92,26 @@ export function cursorLines(cursorsS: readonly number[]): AnnotationOptions[] {
   }));
 }
 
-/** @param named only one lane needs to name them */
-export function markLines(
-  marks: readonly TraceMark[],
-  fromS: number,
-  toS: number,
-  named: boolean,
-): AnnotationOptions[] {
-  const shown = marks.filter(({ atS }) => atS >= fromS && atS <= toS).slice(0, MOST_MARKS);
-  return shown.map(({ atS, name }) => ({
-    ...upright(atS, '--ink'),
-    borderDash: [5, 4],
-    ...(named && {
+/** Numbered, as the list of them is. */
+export function markLines(marks: readonly TraceMark[], fromS: number, toS: number): AnnotationOptions[] {
+  return marks
+    .map(({ atS }, i) => ({ atS, number: i + 1 }))
+    .filter(({ atS }) => atS >= fromS && atS <= toS)
+    .slice(0, MOST_MARKS)
+    .map(({ atS, number }) => ({
+      ...upright(atS, '--ink'),
+      borderDash: [5, 4],
       label: {
         display: true,
-        content: name,
+        content: String(number),
         position: 'start' as const,
-        // Beside its line, on the side that has room.
-        xAdjust: (atS - fromS > 0.7 * (toS - fromS) ? -1 : 1) * (10 + 3.2 * name.length),
         backgroundColor: token('--card'),
         color: token('--ink'),
         borderColor: token('--ink'),
         borderWidth: 1,
-        font: FONT,
+        font: { ...FONT, weight: 'bold' as const },
       },
-    }),
-  }));
+    }));
 }
 
 function upright(timeS: number, color: string) {
@@ -204,6 +198,7 @@ function timeScale(startS: number, durationS: number, showsTime: boolean) {
       font: FONT,
       color: () => token('--soft'),
       maxTicksLimit: 8,
+      autoSkipPadding: 14,
       includeBounds: false,
       maxRotation: 0,
       callback(this: { readonly min: number; readonly max: number }, value: number | string) {

@@ -12,8 +12,6 @@ interface LaneProps {
   readonly height: number;
   /** The lowest of several shows the time for all. */
   readonly showsTime: boolean;
-  /** The highest names the marks for all. */
-  readonly namesMarks: boolean;
   readonly hasRight: boolean;
   readonly cursorsS: readonly number[];
   readonly marks: readonly TraceMark[];
@@ -30,7 +28,7 @@ type Points = { x: number; y: number }[];
 
 /** Signals on one scale, or two, over the window that all lanes share. */
 export function Lane(props: LaneProps) {
-  const { lane, recorded, view, height, showsTime, namesMarks, hasRight, cursorsS, marks } = props;
+  const { lane, recorded, view, height, showsTime, hasRight, cursorsS, marks } = props;
   const { samples, sampleRateHz, startS } = recorded;
   const spans = lane[0].spans ?? NO_SPANS;
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -103,10 +101,10 @@ export function Lane(props: LaneProps) {
     const toS = startS + view.to / sampleRateHz;
     annotate(chart.current, [
       ...spanBoxes(spans, fromS, toS),
-      ...markLines(marks, fromS, toS, namesMarks),
+      ...markLines(marks, fromS, toS),
       ...cursorLines(cursorsS),
     ]);
-  }, [lane, spans, cursorsS, marks, namesMarks, view, startS, sampleRateHz, showsTime, hasRight, theme]);
+  }, [lane, spans, cursorsS, marks, view, startS, sampleRateHz, showsTime, hasRight, theme]);
 
   return (
     <div style={{ height }} className="relative">

@@ -148,7 +148,6 @@ export function Trace({
               view={view}
               height={(i === 0 ? height : height / 2) + (shown.length > 1 && i === shown.length - 1 ? TIME_HEIGHT : 0)}
               showsTime={i === shown.length - 1}
-              namesMarks={i === 0}
               hasRight={hasRight}
               cursorsS={cursorsS}
               marks={marks}

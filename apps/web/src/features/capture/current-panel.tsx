@@ -110,7 +110,9 @@ function CaptureView({ item, capture }: { item: CaseDetail; capture: CaptureItem
       {ramp && <Numbers ramp={ramp} />}
       {analysis?.pressure && <PressureNumbers pressure={analysis.pressure} />}
       {analysis?.balance && <Injections balance={analysis.balance} />}
-      <div className={`grid items-center gap-3 ${map ? 'md:grid-cols-[minmax(0,1fr)_13rem]' : ''}`}>
+      <div
+        className={`grid grid-cols-[minmax(0,1fr)] items-center gap-3 ${map ? 'md:grid-cols-[minmax(0,1fr)_13rem]' : ''}`}
+      >
         <CaptureTrace
           // Another stretch asked for from outside is another trace.
           key={shown?.asked}

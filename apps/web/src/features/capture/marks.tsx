@@ -32,9 +32,10 @@ export function Marks({
     <section aria-label="Marks">
       <h3 className="text-xl">Marks</h3>
       <ol className="divide-y divide-line border-y border-line">
-        {marks.map((mark) => (
+        {marks.map((mark, i) => (
           <li key={mark.link.id} className="flex flex-wrap items-center gap-x-4 py-1">
-            <span className="w-28 font-semibold">{mark.atS.toFixed(3)} s</span>
+            <span className="grid size-7 place-items-center rounded-md border border-ink font-semibold">{i + 1}</span>
+            <span className="w-24 font-semibold">{mark.atS.toFixed(3)} s</span>
             <span className="mr-auto">
               {markText(mark)} <span className="label">{mark.link.takenBy}</span>
             </span>

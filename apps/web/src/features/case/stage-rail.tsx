@@ -9,7 +9,7 @@ import { progressOf, type Progress } from './progress';
 /** The working order down the side; free to jump. */
 export function StageRail({ item }: { item: CaseDetail }) {
   const progress = progressOf(item, useTheBench().ladders);
-  const [draft] = useKept(`intake/${item.id}`);
+  const [draft] = useKept(`intake-form/${item.id}`);
   return (
     <nav
       aria-label="Stages"
