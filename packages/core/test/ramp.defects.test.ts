@@ -192,6 +192,30 @@ describe('one record, one defect', () => {
     }
   });
 
+  it('tells a driver’s clock by the middle of its falls, where noise, hum and spikes move them least', () => {
+    for (const seed of [63532, 63651, 65140, 65783, 53115, 65435]) {
+      const { samples, zeroStated, sampleRateHz } = wideCapture(seed);
+      expect([seed, analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.pattern]).toEqual([seed, 'pulsed']);
+    }
+  });
+
+  it('blames no bars of a record without a level where every other one is low: there a hump was cut in two', () => {
+    for (const seed of [63345, 65690]) {
+      const { samples, zeroStated, sampleRateHz } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect(BURNT).not.toContain(ramp.pattern);
+    }
+  });
+
+  it('knows the off before and after a run though the clamp’s zero wandered between them, at a small draw too', () => {
+    for (const seed of [65394, 67321]) {
+      const { samples, zeroStated, sampleRateHz, truth } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect(ramp.onsetS).toBeCloseTo(truth.runs[0][0], 2);
+      expect(ramp.offS).toBeCloseTo(truth.runs[0][1], 2);
+    }
+  });
+
   it('tells no speed of humps as faint as an alternator’s that make one which hardly any pump has, or another in each run', () => {
     const rate = 10_000;
     const record = (lines: readonly number[]) => {

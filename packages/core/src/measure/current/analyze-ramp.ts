@@ -6,6 +6,7 @@ import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { toldTurning, withoutDoubtful } from './faint.js';
 import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
+import { everySecondLow } from './rotor-map.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
@@ -117,10 +118,8 @@ function analyzeCoupled(
     bars,
     stepA,
   };
-  // Without a level nobody knows how deep a dip goes: only a turn that brings it back shows a dead stretch.
-  const measured = withoutDoubtful(measureRuns(recording)).map((one) =>
-    floor || one.turning || one.pattern !== 'dead-stretch' ? one : { ...one, pattern: 'irregular' as const },
-  );
+  const seen = withoutDoubtful(measureRuns(recording));
+  const measured = floor ? seen : seen.map(withoutLevel);
   const cannotTell: CannotTell[] = [
     {
       what: 'steady',
@@ -156,6 +155,17 @@ function analyzeCoupled(
     ...(map && { turnA: map.turn, turns: map.turns }),
   };
 }
+/**
+ * Without a level nobody knows how deep a dip goes: only a turn that brings it back shows a dead stretch, and every second bar
+ * low is a hump that was cut in two.
+ */
+function withoutLevel(one: MeasuredRun): MeasuredRun {
+  const { turning, pattern } = one;
+  if (!turning) return pattern === 'dead-stretch' ? { ...one, pattern: 'irregular' } : one;
+  const { map, ...others } = turning;
+  return map && everySecondLow(map) ? { ...one, turning: others, pattern: 'even' } : one;
+}
+
 function toldSpeed(one: MeasuredRun) {
   const turning = toldTurning(one);
   return turning && speedOfRun(turning);

@@ -42,6 +42,10 @@ const LEAST_DRAW_A = 0.1;
 const DRIFT_A = 0.3;
 /** No clamp is off by as much as half a usual draw. */
 const MOST_OFFSET_A = USUAL_DRAW_A / 2;
+/** Of the draw: no clamp's wandering hides so much of it. */
+const MOST_DRIFT_SHARE = 0.25;
+/** So many of its deviations noise throws a block's mean off at times. */
+const IN_NOISE = 4;
 /** Levels that differ by less than so many of their own errors are one level. */
 const STILL = 10;
 
@@ -57,9 +61,9 @@ export function explain(
   { zeroStated, ...record }: Readonly<Record<'zeroStated' | 'hasFloor' | 'isFast', boolean>> & AsksForHumps,
 ): Explanation[] {
   const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, aTurn) }));
-  const byLevel = seen.flatMap(({ blocks, flat, tolerance }) => {
+  const byLevel = seen.flatMap(({ blocks, flat, tolerance, noise }) => {
     const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
-    return levels.flatMap((zero) => explainBy(zero, blocks, flat, aTurn, zeroStated));
+    return levels.flatMap((zero) => explainBy(zero, { blocks, flat, noise }, aTurn, zeroStated));
   });
   const hasCalmOff = byLevel.some(({ isCalm }) => isCalm);
   const rests = seen.some(({ blocks, flat }) => restsLow(blocks.mean, flat));
@@ -105,11 +109,17 @@ function candidateZeros(mean: Float64Array, flat: readonly boolean[], aTurn: num
   return kept;
 }
 
+/** A record's course, where it is flat, and the noise of its blocks' means. */
+interface View {
+  readonly blocks: Blocks;
+  readonly flat: readonly boolean[];
+  readonly noise: number;
+}
+
 /** The record as a pump that is off at `zero` and runs at one side of it; empty where that can't be. */
 function explainBy(
   zero: number,
-  { mean, deviation }: Blocks,
-  flat: readonly boolean[],
+  { blocks: { mean, deviation }, flat, noise }: View,
   aTurn: number,
   zeroStated: boolean,
 ): Explanation[] {
@@ -121,11 +131,12 @@ function explainBy(
   if (rough.length < 3) return [];
   const draw = Math.abs(median(rough));
   const sign = median(rough) < 0 ? -1 : 1;
-  const near = away.map((value) => Math.abs(value) <= OFF_SHARE * draw);
+  const reach = offReach(draw, noise);
+  const near = away.map((value) => Math.abs(value) <= reach);
   const off = stretchesOfOff(near, flat, aTurn);
   const on = away.filter((_, i) => !off[i]);
   if (!off.includes(true) || on.length < 3) return [];
-  const backwards = away.map((value, i) => !off[i] && sign * value < -OFF_SHARE * draw);
+  const backwards = away.map((value, i) => !off[i] && sign * value < -reach);
   if (backwards.filter(Boolean).length > WRONG_SIDE * on.length) return [];
   if (rangesWhere(backwards).some(({ from, to }) => to - from > SHORT_OF_A_TURN * aTurn)) return [];
   const offActivity = median(Array.from(deviation).filter((_, i) => off[i]));
@@ -134,6 +145,11 @@ function explainBy(
   if (calm && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn)) return [];
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
   return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
+}
+
+/** How near to the zero is off: a clamp's zero may have wandered since, which is much of a small draw, and never most of it. */
+function offReach(draw: number, noise: number): number {
+  return Math.max(OFF_SHARE * draw, Math.min(DRIFT_A + IN_NOISE * noise, MOST_DRIFT_SHARE * draw));
 }
 
 /** A rotor that stands draws at least so many times its running current. */

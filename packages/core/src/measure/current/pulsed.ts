@@ -11,6 +11,7 @@ export interface Chopping {
 /** Gone below the first share of the full draw, back above the second: between them lie a freewheeling current and its edges. */
 const LOW_SHARE = 0.08;
 const HIGH_SHARE = 0.6;
+const MIDDLE_SHARE = 0.5;
 /** Fewer cycles show no rate; where no rotor turns so slowly, the second are enough. */
 const FEWEST_CYCLES = 12;
 const FEWEST_SLOW_CYCLES = 5;
@@ -60,6 +61,9 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const high = quantile(thin(part, 16_384), 0.95);
   if (!(high > 0)) return undefined;
   const falls: number[] = [];
+  /** Where each fall passed the middle: there it is steepest, and noise moves it least. */
+  const middles: number[] = [];
+  let above = 0;
   const cycles: Cycle[] = [];
   let low = 0;
   /** Squares of the differences between neighbours of which nothing flows in either: the recorder's noise alone. */
@@ -72,11 +76,13 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
     if (on && part[i] < LOW_SHARE * high) {
       on = false;
       falls.push(i);
+      middles.push(above + 1);
       if (rise >= 0) cycles.push({ rise, fall: i });
     } else if (!on && part[i] > HIGH_SHARE * high) {
       on = true;
       rise = i;
     }
+    if (part[i] > MIDDLE_SHARE * high) above = i;
     if (!on) low++;
     if (!on && part[i] < LOW_SHARE * high && part[i - 1] < LOW_SHARE * high) {
       quietSquares += (part[i] - part[i - 1]) ** 2;
@@ -93,7 +99,7 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const frequencyHz = sampleRateHz / period;
   if (falls.length < FEWEST_CYCLES && frequencyHz > SLOWEST_ROTOR_HZ) return undefined;
   const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
-  const isClocked = strayFromClock(falls, period) < CLOCKED * period + PLACED;
+  const isClocked = strayFromClock(middles, period) < CLOCKED * period + PLACED;
   const noisePower = quiet > 0 ? quietSquares / quiet / 2 : 0;
   const share = mayBeRotor ? recurringShare(part, cycles.slice(0, MOST_CYCLES), noisePower) : 0;
   // Humps that drown in the recorder's noise say nothing; then the clock decides alone.

@@ -59,7 +59,7 @@ export function makeRotorMap(
   const turns = Math.floor(order.values.length / width);
   if (turns < 3) return undefined;
   const average = trimmedTurn(order.values, width, turns);
-  const shift = borderShift(average, perRevolution);
+  const shift = borderShift(average, perRevolution, meanA);
   const turn = rotated(average, shift);
   const cells = cutCells(turn, perRevolution);
   const reference = referenceCell(cells);
@@ -92,23 +92,28 @@ function troughShift(turn: Float64Array, perRevolution: number): number {
 
 /** Parts of a hump by which the borders are tried elsewhere. */
 const BORDERS_TRIED = 4;
-/** Elsewhere they must tell bars apart so much better: differences of sound bars are as large anywhere. */
+/** Elsewhere they must tell bars apart so much better. */
 const CLEARER = 1.25;
 
 /**
- * Points from the average's start to a border between bars: between two humps, unless bars differ far more with the borders
- * elsewhere. Where within its hump a bar loses contact depends on brush and bar, and several deep notches draw the humps'
- * own phase to themselves; a border in the midst of a notch would share it out among two bars.
+ * Points from the average's start to a border between bars: between two humps, unless deep notches stand out far more with the
+ * borders elsewhere. Where within its hump a bar loses contact depends on brush and bar, and several deep notches draw the
+ * humps' own phase to themselves; a border in the midst of a notch would share it out among two bars. What sound bars differ by
+ * moves no border, nor does every other cell being low: then a hump was cut in two.
  */
-function borderShift(average: Float64Array, perRevolution: number): number {
+function borderShift(average: Float64Array, perRevolution: number, meanA: number): number {
   const between = troughShift(average, perRevolution);
   const hump = average.length / perRevolution;
-  const differ = (shift: number) => spreadOf(cutCells(rotated(average, shift), perRevolution));
+  const cut = (shift: number) => cutCells(rotated(average, shift), perRevolution);
   const others = Array.from({ length: BORDERS_TRIED - 1 }, (_, i) =>
     Math.round((between + ((i + 1) * hump) / BORDERS_TRIED) % hump),
   );
-  const best = others.reduce((a, b) => (differ(b) > differ(a) ? b : a));
-  return differ(best) > CLEARER * differ(between) ? best : between;
+  const best = others.reduce((a, b) => (spreadOf(cut(b)) > spreadOf(cut(a)) ? b : a));
+  const cells = cut(best);
+  const sound = referenceCell(cells).mean;
+  const deep = cells.filter(({ mean }) => sound - mean > NEVER_SOUND * meanA).length;
+  const isNotched = deep > 0 && deep < cells.length / 2;
+  return isNotched && spreadOf(cells) > CLEARER * spreadOf(cut(between)) ? best : between;
 }
 
 function rotated(turn: Float64Array, shift: number): Float64Array {
@@ -180,6 +185,14 @@ function settleNeighbours(cells: readonly Cell[], judged: BarState[], reference:
     const beside = Math.max(down[(i + cells.length - 1) % cells.length], down[(i + 1) % cells.length]);
     if (own < share * beside) judged[i] = 'sound';
   });
+}
+
+/** Whether every second bar is low and no other: so burn bars hardly ever, and so looks a hump that was cut in two. */
+export function everySecondLow({ bars }: RotorMap): boolean {
+  return (
+    bars.length % 2 === 0 &&
+    bars.every(({ state }, i) => (state === 'sound') !== (bars[(i + 1) % bars.length].state === 'sound'))
+  );
 }
 
 /** With an odd number of bars each bar gives two humps half a turn apart; the worse one speaks for it. */
