@@ -2,5 +2,7 @@
 export function thin(values: Float32Array | Float64Array, most: number): Float32Array {
   if (values instanceof Float32Array && values.length <= most) return values;
   const stride = values.length <= most ? 1 : Math.ceil(values.length / most) | 1;
-  return Float32Array.from({ length: Math.floor(values.length / stride) }, (_, i) => values[i * stride]);
+  const few = new Float32Array(Math.floor(values.length / stride));
+  for (let i = 0; i < few.length; i++) few[i] = values[i * stride];
+  return few;
 }

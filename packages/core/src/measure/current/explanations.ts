@@ -1,6 +1,7 @@
 import type { Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, slidingRange, type Range } from '../../signal/ranges.js';
+import { thin } from '../../signal/thin.js';
 import type { Floor } from './floor.js';
 
 /** What one explanation of a record claims (docs/measuring.md, "Zero, sign and off"). */
@@ -109,6 +110,24 @@ function candidateZeros(mean: Float64Array, flat: readonly boolean[], aTurn: num
   return kept;
 }
 
+/** So many blocks show the distribution of all. */
+const LOOKED_AT = 4096;
+
+/** Of each value whether it is so; by index, since a long record has many. */
+function whichOf(values: Float64Array, isSo: (value: number, i: number) => boolean): boolean[] {
+  const which = new Array<boolean>(values.length);
+  for (let i = 0; i < values.length; i++) which[i] = isSo(values[i], i);
+  return which;
+}
+
+/** Median of the values where `off` is as asked for. */
+function medianWhere(values: Float64Array, off: readonly boolean[], isOff: boolean): number {
+  const chosen = new Float64Array(values.length);
+  let count = 0;
+  for (let i = 0; i < values.length; i++) if (off[i] === isOff) chosen[count++] = values[i];
+  return median(thin(chosen.subarray(0, count), LOOKED_AT));
+}
+
 /** A record's course, where it is flat, and the noise of its blocks' means. */
 interface View {
   readonly blocks: Blocks;
@@ -123,24 +142,25 @@ function explainBy(
   aTurn: number,
   zeroStated: boolean,
 ): Explanation[] {
-  const away = Array.from(mean, (value) => value - zero);
-  const farthest = quantile(away.map(Math.abs), 0.9);
+  const away = mean.map((value) => value - zero);
+  const few = thin(away, LOOKED_AT);
+  const farthest = quantile(few.map(Math.abs), 0.9);
   if (!(farthest > LEAST_DRAW_A)) return [];
   // Half the usual share at first: the draw isn't known yet.
-  const rough = away.filter((value) => Math.abs(value) > OFF_SHARE * farthest);
+  const rough = few.filter((value) => Math.abs(value) > OFF_SHARE * farthest);
   if (rough.length < 3) return [];
-  const draw = Math.abs(median(rough));
-  const sign = median(rough) < 0 ? -1 : 1;
+  const middle = median(rough);
+  const draw = Math.abs(middle);
+  const sign = middle < 0 ? -1 : 1;
   const reach = offReach(draw, noise);
-  const near = away.map((value) => Math.abs(value) <= reach);
+  const near = whichOf(away, (value) => Math.abs(value) <= reach);
   const off = stretchesOfOff(near, flat, aTurn);
-  const on = away.filter((_, i) => !off[i]);
-  if (!off.includes(true) || on.length < 3) return [];
-  const backwards = away.map((value, i) => !off[i] && sign * value < -reach);
-  if (backwards.filter(Boolean).length > WRONG_SIDE * on.length) return [];
+  const on = off.reduce((count, isOff) => count + (isOff ? 0 : 1), 0);
+  if (on === off.length || on < 3) return [];
+  const backwards = whichOf(away, (value, i) => !off[i] && sign * value < -reach);
+  if (backwards.filter(Boolean).length > WRONG_SIDE * on) return [];
   if (rangesWhere(backwards).some(({ from, to }) => to - from > SHORT_OF_A_TURN * aTurn)) return [];
-  const offActivity = median(Array.from(deviation).filter((_, i) => off[i]));
-  const onActivity = median(Array.from(deviation).filter((_, i) => !off[i]));
+  const [offActivity, onActivity] = [true, false].map((isOff) => medianWhere(deviation, off, isOff));
   const calm = offActivity < LIVELY * onActivity;
   if (calm && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn)) return [];
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);

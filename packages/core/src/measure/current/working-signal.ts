@@ -48,7 +48,7 @@ export function makeWorkingSignal(
     current[i] = sign * (current[i] - zero);
     isWithin &&= current[i] >= floor && current[i] <= ceiling;
   }
-  const fenced = isWithin ? current : current.map((value) => Math.max(floor, Math.min(ceiling, value)));
+  const fenced = isWithin ? current : fencedIn(current, floor, ceiling);
   return {
     sampleRateHz: sampleRateHz / factor,
     factor,
@@ -57,6 +57,15 @@ export function makeWorkingSignal(
     level,
     stepA,
   };
+}
+
+function fencedIn(values: Float32Array, floor: number, ceiling: number): Float32Array {
+  const out = new Float32Array(values.length);
+  for (let i = 0; i < out.length; i++) {
+    const value = values[i];
+    out[i] = value < floor ? floor : value > ceiling ? ceiling : value;
+  }
+  return out;
 }
 
 /** Chance leaves the mean of alternate differences within so many of its own errors. */

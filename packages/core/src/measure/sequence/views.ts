@@ -175,7 +175,9 @@ function acrossPump(feed: Signal, ground: Signal | undefined): Float32Array {
   const volts = wholeOf(feed.source);
   if (!ground) return volts;
   const rise = wholeOf(ground.source);
-  return volts.map((value, i) => value - rise[i]);
+  const across = new Float32Array(volts.length);
+  for (let i = 0; i < across.length; i++) across[i] = volts[i] - rise[i];
+  return across;
 }
 
 function poweredIn(values: Float64Array | undefined, length: number): Stretch {
