@@ -34,14 +34,14 @@ beforeAll(async () => {
 
 it.each([
   ['speed within 1 %', 0.96],
-  ['measured and right', 0.97],
+  ['measured and right', 0.99],
   ['mean within 1 % and the clamp’s drift', 1],
   ['direction of the clamp', 1],
   ['burnt called so', 0.97],
-  ['sound not called burnt', 0.98],
+  ['sound not called burnt', 0.99],
   ['chopped called so, nothing else', 0.98],
   ['stall told', 0.85],
-  ['open is no current', 0.85],
+  ['open is no current', 1],
   ['steady current not called AC-coupled', 0.97],
 ])('%s, in at least that share: %d', (item, least) => {
   expectShare(board, item, least);

@@ -216,6 +216,24 @@ describe('one record, one defect', () => {
     }
   });
 
+  it('keeps the level of a locked rotor among spikes, of dead bars under a clamp that wandered, and beside hum in coarse steps', () => {
+    for (const [seed, pattern] of [
+      [75080, 'locked-rotor'],
+      [79717, 'locked-rotor'],
+      [73228, 'burnt-bars'],
+      [77534, 'dead-stretch'],
+      [79728, 'even'],
+      [73744, 'even'],
+    ] as const) {
+      const { samples, zeroStated, sampleRateHz, truth } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      const { fromS, toS, meanA } = ramp.steady!;
+      const part = truth.currentA.subarray(Math.round(fromS * sampleRateHz), Math.round(toS * sampleRateHz));
+      const mean = part.reduce((sum, value) => sum + value, 0) / part.length;
+      expect([seed, ramp.pattern, Math.abs(meanA - mean) < 0.01 * mean + truth.driftA]).toEqual([seed, pattern, true]);
+    }
+  });
+
   it('tells no speed of humps as faint as an alternator’s that make one which hardly any pump has, or another in each run', () => {
     const rate = 10_000;
     const record = (lines: readonly number[]) => {

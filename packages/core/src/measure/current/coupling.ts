@@ -17,7 +17,7 @@ const LIVELY = 0.5;
 /** Nothing flows in an off, so one is as calm as another. */
 const LIVELIER = 1.7;
 const FEWEST_OFF = 64;
-/** So far below zero no noise and no clamp's offset puts the running current, A and in its own noise. */
+/** So far below zero no clamp's wandering and no noise on it puts the running current, A. */
 const BACKWARDS_A = 0.3;
 const BACKWARDS_SHARE = 0.02;
 const BLOCK_S = 0.005;
@@ -120,7 +120,7 @@ function flowsBackwards(run: Float32Array, { quietLevel, inverted, noise }: Segm
   const few = thin(run, 65_536);
   const sign = inverted ? -1 : 1;
   const zero = quietLevel ?? 0;
-  const least = Math.max(BACKWARDS_A, 5 * (noise ?? 0));
+  const least = BACKWARDS_A + 5 * (noise ?? 0);
   const below = few.reduce((count, value) => count + (sign * (value - zero) < -least ? 1 : 0), 0);
   return below > BACKWARDS_SHARE * few.length;
 }

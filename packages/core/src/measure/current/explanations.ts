@@ -43,6 +43,8 @@ const LEAST_DRAW_A = 0.1;
 const DRIFT_A = 0.3;
 /** No clamp is off by as much as half a usual draw. */
 const MOST_OFFSET_A = USUAL_DRAW_A / 2;
+/** Root mean square of the faintest humps, 1.5 % of the draw from top to bottom: with less, what flows through stands. */
+const FAINTEST_HUMPS = 0.015 / (2 * Math.SQRT2);
 /** Of the draw: no clamp's wandering hides so much of it. */
 const MOST_DRIFT_SHARE = 0.25;
 /** So many of its deviations noise throws a block's mean off at times. */
@@ -162,7 +164,8 @@ function explainBy(
   if (rangesWhere(backwards).some(({ from, to }) => to - from > SHORT_OF_A_TURN * aTurn)) return [];
   const [offActivity, onActivity] = [true, false].map((isOff) => medianWhere(deviation, off, isOff));
   const calm = offActivity < LIVELY * onActivity;
-  if (calm && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn)) return [];
+  const turns = onActivity > FAINTEST_HUMPS * draw;
+  if (calm && turns && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn)) return [];
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
   return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
 }

@@ -37,16 +37,20 @@ export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean 
   const onlyRounds = hums && levels(part).deviation < ROUNDED * recorderStep(stretch);
   const segment = Math.min(length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
-  return findLines(spectrum, LOWEST_HZ, Math.min(FASTEST_HUMPS_HZ, 0.45 * sampleRateHz), 400).some(
-    ({ hz, prominence }) => prominence > PROMINENT && !isMains(hz, onlyRounds ? Infinity : MOST_HARMONICS),
-  );
+  const lines = findLines(spectrum, LOWEST_HZ, Math.min(FASTEST_HUMPS_HZ, 0.45 * sampleRateHz), 400)
+    .filter(({ prominence }) => prominence > PROMINENT)
+    .map(({ hz }) => hz);
+  const isHum = MAINS.some((mains) => lines.length >= NO_CHANCE && lines.every((hz) => isMultiple(hz, mains)));
+  const most = isHum || onlyRounds ? Infinity : MOST_HARMONICS;
+  return lines.some((hz) => !MAINS.some((mains) => hz < (most + 0.5) * mains && isMultiple(hz, mains)));
 }
 
-function isMains(hz: number, mostHarmonics: number): boolean {
-  return [50, 60].some((mains) => {
-    const order = Math.round(hz / mains);
-    return order <= mostHarmonics && Math.abs(hz - order * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
-  });
+const MAINS = [50, 60] as const;
+/** One line in five is near to some multiple; that so many are to those of one mains is no chance. */
+const NO_CHANCE = 4;
+
+function isMultiple(hz: number, mains: number): boolean {
+  return Math.abs(hz - Math.round(hz / mains) * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
 }
 
 /** Beyond so many robust deviations lie ignition's spikes, and hardly anything of humps or of a recorder's rounding. */
