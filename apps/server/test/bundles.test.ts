@@ -2,7 +2,6 @@ import { createHash, randomUUID } from 'node:crypto';
 import { buffer } from 'node:stream/consumers';
 import { crc32, deflateRawSync } from 'node:zlib';
 import sharp from 'sharp';
-import type { Response } from 'supertest';
 import { DataSource } from 'typeorm';
 import yauzl from 'yauzl';
 import { ZipFile } from 'yazl';
@@ -12,7 +11,7 @@ import { Case } from '../src/cases/cases.entities.js';
 import { evidenceHash } from '../src/database/evidence-chain.js';
 import { User } from '../src/people/people.entities.js';
 import { Job } from '../src/work/jobs.entities.js';
-import { csvOf, openCase, readVolts, startServer, upload, type Agent, type TestServer } from './support.js';
+import { bytesOf, csvOf, openCase, readVolts, startServer, upload, type Agent, type TestServer } from './support.js';
 
 // A case out of one shop and into another: all of it as it was, or none of it.
 
@@ -52,13 +51,6 @@ async function exported(by: Agent, id: string, originals = true): Promise<Buffer
     .parse(bytesOf)
     .expect(200);
   return answer.body as Buffer;
-}
-
-function bytesOf(answer: Response, done: (error: Error | null, body: unknown) => void): void {
-  buffer(answer as unknown as NodeJS.ReadableStream).then(
-    (body) => done(null, body),
-    (error: Error) => done(error, undefined),
-  );
 }
 
 const takeIn = (by: Agent, zip: Buffer) =>

@@ -19,6 +19,7 @@ import { Shop, User } from '../src/people/people.entities.js';
 import {
   csvOf,
   faceCautions,
+  floatsOf,
   openCase,
   readVolts,
   startServer,
@@ -80,18 +81,8 @@ describe('from a capture to a verdict', () => {
       analysis: { ramp: { pattern: 'locked-notch', humps: { perRevolution: 8, basis: 'measured' } } },
     });
 
-    const window = await technician
-      .get(`/api/captures/${captureId}/window`)
-      .query({ channel: 0, from: 0, to: 16_000, columns: 100 })
-      .buffer(true)
-      .parse((response, done) => {
-        const parts: Buffer[] = [];
-        response.on('data', (part: Buffer) => parts.push(part));
-        response.on('end', () => done(null, Buffer.concat(parts)));
-      })
-      .expect(200);
-    const bytes = window.body as Buffer;
-    const pairs = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
+    const window = { channel: 0, from: 0, to: 16_000, columns: 100 };
+    const pairs = await floatsOf(technician.get(`/api/captures/${captureId}/window`).query(window));
     expect(pairs).toHaveLength(200);
     expect(Math.max(...pairs)).toBeGreaterThan(8);
 

@@ -3,7 +3,7 @@ import { csvBlocks } from '@jarro/core';
 import { DataSource } from 'typeorm';
 import { MathChunk, MathRecord } from '../src/captures/math.entities.js';
 import { MathService } from '../src/captures/math.service.js';
-import { openCase, startServer, upload, type Agent, type TestServer } from './support.js';
+import { floatsOf, openCase, startServer, upload, type Agent, type TestServer } from './support.js';
 
 let server: TestServer;
 let technician: Agent;
@@ -29,20 +29,8 @@ afterAll(() => server.close());
 
 const make = (math: object) => technician.post(`/api/captures/${id}/math`).send(math);
 
-async function windowOf(channel: number, from: number, to: number, columns: number): Promise<Float32Array> {
-  const window = await technician
-    .get(`/api/captures/${id}/math/${channel}/window`)
-    .query({ from, to, columns })
-    .buffer(true)
-    .parse((response, done) => {
-      const parts: Buffer[] = [];
-      response.on('data', (part: Buffer) => parts.push(part));
-      response.on('end', () => done(null, Buffer.concat(parts)));
-    })
-    .expect(200);
-  const bytes = window.body as Buffer;
-  return new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
-}
+const windowOf = (channel: number, from: number, to: number, columns: number) =>
+  floatsOf(technician.get(`/api/captures/${id}/math/${channel}/window`).query({ from, to, columns }));
 
 const listed = async () =>
   ((await technician.get(`/api/cases/${caseId}`).expect(200)).body as CaseDetail).captures[0].math;

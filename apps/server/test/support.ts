@@ -1,5 +1,6 @@
 import { execFile } from 'node:child_process';
 import { resolve } from 'node:path';
+import { buffer } from 'node:stream/consumers';
 import { promisify } from 'node:util';
 import { createConnection } from 'mysql2/promise';
 import type { INestApplication } from '@nestjs/common';
@@ -157,4 +158,18 @@ export async function answerRecheck(by: Agent, id: string): Promise<void> {
       .send({ kind: 'check', at, value, keyState, faultPresent: false })
       .expect(201);
   }
+}
+
+/** For `parse`: an answer's bytes as they come. */
+export function bytesOf(answer: request.Response, done: (error: Error | null, body: unknown) => void): void {
+  buffer(answer as unknown as NodeJS.ReadableStream).then(
+    (body) => done(null, body),
+    (error: Error) => done(error, undefined),
+  );
+}
+
+/** A window's floats. */
+export async function floatsOf(asked: request.Test): Promise<Float32Array> {
+  const { body } = (await asked.buffer().parse(bytesOf).expect(200)) as { readonly body: Buffer };
+  return new Float32Array(body.buffer.slice(body.byteOffset, body.byteOffset + body.length));
 }
