@@ -58,7 +58,7 @@ const TIMED = 'test/trials/load';
 // Each run starts from an empty database.
 await claim('test', 'a test run');
 await removeMariaDb('test');
-const database = await startMariaDb('test', 'jarro%');
+const database = await startMariaDb('test', 'jarro%', true);
 const urlOf = (name) => database.url.replace(/jarro$/, name);
 const copy = join(STATE, 'e2e-shop.sql.gz');
 const sealKey = randomBytes(32).toString('hex');

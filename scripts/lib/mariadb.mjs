@@ -29,6 +29,13 @@ const SOCKET = 'db.sock';
 /** What the application does to its own database, migrations included; nothing of the server's. */
 const RIGHTS = 'SELECT, INSERT, UPDATE, DELETE, CREATE, ALTER, DROP, INDEX, REFERENCES';
 
+/** Written to the system at every commit, so that a killed database loses nothing; when it reaches the disk is all one. */
+const FLEETING = [
+  '--innodb-flush-log-at-trx-commit=2',
+  '--skip-innodb-doublewrite',
+  '--loose-innodb-flush-method=nosync',
+];
+
 /** The first port from `from` on that nobody listens to on loopback. */
 export async function freePort(from) {
   for (let port = from; port < from + 200; port++) if (await isFree(port)) return port;
@@ -49,9 +56,10 @@ export function isFree(port) {
  * has its own databases and no more. A folder of an earlier version is brought to this.
  * @param name which instance: 'data' for real use, 'demo', 'test'
  * @param databases what the application's account may use, as GRANT writes it
+ * @param isFleeting its data need not outlive the machine, as a test run's: nothing waits for the disk then
  * @returns url of its database, and how to stop it; it is restarted when it dies by itself
  */
-export async function startMariaDb(name, databases = 'jarro') {
+export async function startMariaDb(name, databases = 'jarro', isFleeting = false) {
   const folder = join(DATA, `mariadb-${name}`);
   const pidFile = join(folder, 'jarro.pid');
   await stopLeftover(pidFile);
@@ -83,6 +91,7 @@ export async function startMariaDb(name, databases = 'jarro') {
     '--character-set-server=utf8mb4',
     '--max-allowed-packet=64M',
     '--innodb-log-file-size=256M',
+    ...(isFleeting ? FLEETING : []),
   ];
   let stopping = false;
   let child;

@@ -28,7 +28,7 @@ export async function writePart(
   );
 }
 
-/** `count` units (samples, or pairs) of a level, beginning at unit `at`. Reads only the parts that it needs. */
+/** `count` units (samples, or pairs) of a level, beginning at unit `at`. Of each part only what is asked for leaves the database. */
 export async function readUnits(
   source: DataSource,
   { table, captureId, channel }: ChunkTable,
@@ -37,19 +37,24 @@ export async function readUnits(
   count: number,
 ): Promise<Float32Array> {
   const width = level === 0 ? 1 : 2;
-  const from = at * width;
-  const to = (at + count) * width;
-  const firstPart = Math.floor(from / CHUNK_FLOATS);
-  const lastPart = Math.max(firstPart, Math.ceil(to / CHUNK_FLOATS) - 1);
-  const rows = await runPrepared<(RowDataPacket & { data: Buffer })[]>(
-    source,
-    `SELECT data FROM ${table} WHERE captureId = ? AND channel = ? AND level = ? AND part BETWEEN ? AND ? ORDER BY part`,
-    [captureId, channel, level, firstPart, lastPart],
-  );
-  const bytes = rows.length === 1 ? rows[0].data : Buffer.concat(rows.map(({ data }) => data));
-  const floats = new Float32Array(bytes.byteLength / FLOAT_BYTES);
-  new Uint8Array(floats.buffer).set(bytes);
-  return floats.subarray(from - firstPart * CHUNK_FLOATS, to - firstPart * CHUNK_FLOATS);
+  const [from, to] = [at * width, (at + count) * width];
+  const floats = new Float32Array(to - from);
+  const bytes = new Uint8Array(floats.buffer);
+  const readPart = async (part: number) => {
+    const first = Math.max(from, part * CHUNK_FLOATS);
+    const last = Math.min(to, (part + 1) * CHUNK_FLOATS);
+    const offset = (first - part * CHUNK_FLOATS) * FLOAT_BYTES;
+    const [row] = await runPrepared<(RowDataPacket & { data: Buffer })[]>(
+      source,
+      `SELECT SUBSTRING(data, ?, ?) AS data FROM ${table} WHERE captureId = ? AND channel = ? AND level = ? AND part = ?`,
+      [offset + 1, (last - first) * FLOAT_BYTES, captureId, channel, level, part],
+    );
+    if (row) bytes.set(row.data, (first - from) * FLOAT_BYTES);
+  };
+  const parts: Promise<void>[] = [];
+  for (let part = Math.floor(from / CHUNK_FLOATS); part * CHUNK_FLOATS < to; part++) parts.push(readPart(part));
+  await Promise.all(parts);
+  return floats;
 }
 
 /** Lowest and highest in each of `columns` parts of samples [from, to), interleaved. */
