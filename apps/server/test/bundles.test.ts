@@ -28,7 +28,9 @@ beforeAll(async () => {
   technician = await here.as('jem@fennick.demo');
   stranger = await there.as('orsa@fennick.demo');
   caseId = await openCase(technician);
-  await upload(technician, caseId, csvOf({ burnt: [{ bar: 3, extraOhm: 2 }] })).expect(201);
+  const added = await upload(technician, caseId, csvOf({ burnt: [{ bar: 3, extraOhm: 2 }] })).expect(201);
+  const mark = { captureId: (added.body as { id: string }).id, mark: 'engine', atS: 0.5 };
+  await technician.post(`/api/cases/${caseId}/marks`).send(mark).expect(201);
   await readVolts(technician, caseId, 'pump', 12.2).expect(201);
   const picture = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#b4472b' } })
     .png()
@@ -165,6 +167,7 @@ describe('a bundle', () => {
       [Buffer.from('not a zip at all'), /no zip/],
       [await sealedAnew('verdict', { kind: 'replace-everything', statement: 5 }), /not what a case holds/],
       [await sealedAnew('voltage', { steps: 'none' }), /not what a case holds/],
+      [await sealedAnew('mark', { mark: 'engine', atS: 'late' }), /not what a case holds/],
       [escaping(), /invalid|no “/],
       [bomb(), /too large|unpacks to more/],
       [lying(), /can’t be unpacked|too many bytes|broken/],

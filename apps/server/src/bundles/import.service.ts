@@ -9,6 +9,7 @@ import {
   findMeasure,
   InputError,
   presentEvidence,
+  readMark,
   recheckQuestion,
   type CaseGround,
   type Entry,
@@ -144,6 +145,7 @@ export class ImportService implements OnModuleInit {
     const ground: CaseGround = { complaint, links, rampOf: (id) => results.get(id)?.ramp };
     try {
       entriesOf(links).forEach(refuseShapeless);
+      for (const { value } of links.filter(({ kind }) => kind === 'mark')) readMark(value);
       judge(presentEvidence(ground, stage), DEFAULT_HOUSE_RULES);
       const question = recheckQuestion(ground, stage);
       caseReport({

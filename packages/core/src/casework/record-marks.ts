@@ -22,6 +22,16 @@ export const RECORD_MARK_NAMES: Readonly<Record<RecordMarkKind, string>> = {
   other: 'mark',
 };
 
+/** @throws InputError for what is no mark, as a file of another shop may hold it */
+export function readMark(value: unknown): RecordMark {
+  const { mark, atS, what } = (typeof value === 'object' && value !== null ? value : {}) as Partial<RecordMark>;
+  const isMark = (RECORD_MARKS as readonly unknown[]).includes(mark) && Number.isFinite(atS);
+  if (!isMark || !(what === undefined || typeof what === 'string')) {
+    throw new InputError('A mark on a record says what it is, and at how many seconds.');
+  }
+  return value as RecordMark;
+}
+
 /** @throws InputError for a mark outside of its record, and for one of "other" without words */
 export function checkMark(
   { mark, atS, what }: RecordMark,
