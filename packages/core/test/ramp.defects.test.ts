@@ -250,7 +250,7 @@ describe('one record, one defect', () => {
     for (const lines of [[500], [1000, 1500]]) {
       const { ramp, cannotTell } = analyzeRamp({ samples: record(lines), zeroStated: false }, rate, 0);
       expect([lines, ramp.rpm, ramp.bars, ramp.pattern]).toEqual([lines, undefined, undefined, 'even']);
-      expect(ramp.runs.map(({ rpm }) => rpm)).toEqual(lines.map(() => undefined));
+      expect(ramp.runs!.map(({ rpm }) => rpm)).toEqual(lines.map(() => undefined));
       expect(cannotTell.find(({ what }) => what === 'rpm')?.because).toMatch(/alternator/);
     }
     // What a usual pump makes is told as likely.

@@ -165,7 +165,8 @@ function explainBy(
   const [offActivity, onActivity] = [true, false].map((isOff) => medianWhere(deviation, off, isOff));
   const calm = offActivity < LIVELY * onActivity;
   const turns = onActivity > FAINTEST_HUMPS * draw;
-  if (calm && turns && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn)) return [];
+  if (calm && turns && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn))
+    return [];
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
   return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
 }

@@ -13,6 +13,10 @@ const LEAST_S = 0.06;
 const SEGMENT_S = 0.1;
 /** Noise throws up nothing like this in a second (exponential distribution: e^-40 a bin). */
 const PROMINENT = 40;
+/** The world's mains, Hz. */
+const MAINS = [50, 60] as const;
+/** One line in five is near to some multiple; that so many are to those of one mains is no chance. */
+const NO_CHANCE = 4;
 /** So near to a multiple of the mains it is the mains, whose harmonics a coarse recorder's steps multiply. */
 const MAINS_SHARE = 0.004;
 const MAINS_HZ = 3;
@@ -44,10 +48,6 @@ export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean 
   const most = isHum || onlyRounds ? Infinity : MOST_HARMONICS;
   return lines.some((hz) => !MAINS.some((mains) => hz < (most + 0.5) * mains && isMultiple(hz, mains)));
 }
-
-const MAINS = [50, 60] as const;
-/** One line in five is near to some multiple; that so many are to those of one mains is no chance. */
-const NO_CHANCE = 4;
 
 function isMultiple(hz: number, mains: number): boolean {
   return Math.abs(hz - Math.round(hz / mains) * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
