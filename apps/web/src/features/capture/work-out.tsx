@@ -11,28 +11,40 @@ const KIND_OPTIONS: readonly Option<MathKind>[] = MATH_KINDS.map((value) => ({
   label: { difference: 'A − B', product: 'A × B', ratio: 'A ÷ B', 'low-pass': 'A, smoothed' }[value],
 }));
 
+const SAYS: Readonly<Record<MathKind, string>> = {
+  difference: 'Volts at two places: what is lost between them.',
+  product: 'Volts times amperes are watts.',
+  ratio: 'Where B is less than a twentieth of its largest there is no value.',
+  'low-pass': 'A mean around every sample: nothing is moved in time, and no edge overshoots.',
+};
+
 /** A channel made of others: volts across two pins, watts, ohms, or a current without its humps. */
 export function WorkOut({ caseId, capture }: { readonly caseId: string; readonly capture: CaptureItem }) {
   const { id: captureId, channels } = capture;
   const several = channels.length > 1;
-  const [kind, setKind] = useState<MathKind>(several ? 'difference' : 'low-pass');
+  const [kind, setKind] = useState<MathKind>(several ? 'product' : 'low-pass');
   const [of, setOf] = useState(0);
-  const [second, setSecond] = useState(several ? 1 : 0);
+  const [chosen, setChosen] = useState(1);
+  const all = channels.map((_, index) => index);
+  // Only alike units can be subtracted.
+  const others = all.filter((i) => i !== of && (kind !== 'difference' || channels[i].unit === channels[of].unit));
+  const second = others.includes(chosen) ? chosen : others[0];
+  const lacksOther = kind !== 'low-pass' && second === undefined;
   const [cutoff, setCutoff] = useState('100');
   const [addMath, { error, isLoading }] = useAddMathMutation();
   const running = useRef<ReturnType<typeof addMath>>(undefined);
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    const math = kind === 'low-pass' ? { kind, of, cutoffHz: Number(cutoff) } : { kind, of, with: second };
+    const math = { kind, of, ...(kind === 'low-pass' ? { cutoffHz: Number(cutoff) } : { with: second }) };
     running.current = addMath({ caseId, captureId, math });
   };
-  const channel = (label: string, value: number, onChange: (index: number) => void) => (
+  const channel = (label: string, offered: readonly number[], value: number, onChange: (index: number) => void) => (
     <label className="block min-w-44 flex-1">
       <span className="label">{label}</span>
       <select className="input mt-1" value={value} onChange={(event) => onChange(Number(event.target.value))}>
-        {channels.map(({ name, unit }, index) => (
-          <option key={name} value={index}>
-            {name}, {unit}
+        {offered.map((index) => (
+          <option key={index} value={index}>
+            {channels[index].name}, {channels[index].unit}
           </option>
         ))}
       </select>
@@ -49,7 +61,7 @@ export function WorkOut({ caseId, capture }: { readonly caseId: string; readonly
         onChange={setKind}
       />
       <div className="flex flex-wrap items-end gap-3">
-        {channel('A', of, setOf)}
+        {channel('A', all, of, setOf)}
         {kind === 'low-pass' ? (
           <label className="block w-44">
             <span className="label">Holds back what is above, Hz</span>
@@ -64,23 +76,19 @@ export function WorkOut({ caseId, capture }: { readonly caseId: string; readonly
             />
           </label>
         ) : (
-          channel('B', second, setSecond)
+          !lacksOther && channel('B', others, second, setChosen)
         )}
         {isLoading ? (
           <Button onClick={() => running.current?.abort()}>Stop</Button>
         ) : (
-          <Button type="submit" look="ink">
+          <Button type="submit" look="ink" disabled={lacksOther}>
             Work it out
           </Button>
         )}
       </div>
       <p className="label">
-        {kind === 'low-pass'
-          ? 'A mean around every sample: nothing is moved in time, and no edge overshoots.'
-          : kind === 'ratio'
-            ? 'Where B is less than a twentieth of its largest there is no value.'
-            : 'Of a difference both are in the same unit; volts times amperes are watts.'}{' '}
-        What is worked out is for looking at: it is no evidence, and changes none.
+        {lacksOther ? 'No other channel is in the unit of A.' : SAYS[kind]} What is worked out is for looking at: it is
+        no evidence, and changes none.
       </p>
       <ErrorNotice text={isAbort(error) ? undefined : errorText(error)} />
     </form>
