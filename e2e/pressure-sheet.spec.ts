@@ -238,6 +238,7 @@ test('a photo is voided, a case is closed after its recheck and reopened', async
   await expect(page.getByText('this vehicle was handed back')).toBeVisible();
   await goTo(page, 'Intake');
   await expect(page.getByRole('button', { name: 'Save the intake' })).toBeHidden();
+  await expect(page.getByLabel('not saved yet')).toHaveCount(0);
   await goTo(page, 'Closed');
   await page.getByLabel(/Why it is opened again/).fill('It stalled again on the way home.');
   await page.getByRole('button', { name: 'Reopen the case' }).click();

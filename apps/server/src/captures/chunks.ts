@@ -49,7 +49,13 @@ export async function readUnits(
       `SELECT SUBSTRING(data, ?, ?) AS data FROM ${table} WHERE captureId = ? AND channel = ? AND level = ? AND part = ?`,
       [offset + 1, (last - first) * FLOAT_BYTES, captureId, channel, level, part],
     );
-    if (row) bytes.set(row.data, (first - from) * FLOAT_BYTES);
+    // What is gone is no signal of nought volts.
+    if (row?.data.length !== (last - first) * FLOAT_BYTES) {
+      throw new Error(
+        `Part ${part} of level ${level} of channel ${channel} of ${table} ${captureId} is gone or cut short.`,
+      );
+    }
+    bytes.set(row.data, (first - from) * FLOAT_BYTES);
   };
   const parts: Promise<void>[] = [];
   for (let part = Math.floor(from / CHUNK_FLOATS); part * CHUNK_FLOATS < to; part++) parts.push(readPart(part));

@@ -65,16 +65,18 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
       subscribe({
         formState: { values: true },
         callback: ({ values }) => {
+          // Whoever only reads writes no draft.
+          if (!editable) return;
           reset();
           setProblem(undefined);
           keep({ ...values, basis });
         },
       }),
-    [subscribe, reset, keep, basis],
+    [subscribe, reset, keep, basis, editable],
   );
   // What others save shows where nothing is being written.
   const begin = useEffectEvent(() => {
-    if (!written) resetForm(formOf(saved, unit));
+    if (!written && dirty) resetForm(formOf(saved, unit));
   });
   useEffect(() => begin(), [sequence]);
   const submit = handleSubmit(
