@@ -181,7 +181,7 @@ test('two people edit one intake, and each field is settled by choice', async ({
   const versions = entries(page).filter({ hasText: 'Intake: saved' });
   await expect(versions).toHaveCount(2);
   await expect(versions.first()).toContainText('Notes: Noise from the left side (was –)');
-  await versions.first().getByText('All of this version').click();
+  await versions.first().getByText('The whole intake as saved then').click();
   await expect(versions.first().getByRole('definition').filter({ hasText: 'Tuesday' })).toBeVisible();
   await expect(versions.last()).toContainText('Since: Tuesday');
 

@@ -171,7 +171,7 @@ test('an intermittent shows which side let go, and each time is a press away', a
   // From one to the next, by press or by key; there is none before the first and after the last.
   const many = opens.truth.incidents.length;
   const events = page.getByRole('group', { name: 'Events' });
-  await events.getByRole('button', { name: 'Event before' }).click();
+  await events.getByRole('button', { name: 'Previous event' }).click();
   await expect(events).toContainText(`incident, 1 of ${many}`);
   await trace.focus();
   for (let i = 1; i <= many; i++) await page.keyboard.press('n');

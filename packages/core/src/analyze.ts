@@ -11,6 +11,7 @@ import { ANALYSERS, type MeasuredParts } from './measure/registry.js';
 import { withSpeeds } from './measure/sweep-speeds.js';
 import { UNITS } from './units/units.js';
 
+/** What a person states of a capture beside its file. */
 export interface AnalyzeOptions {
   /** Setups by channel name; channels not named get a guessed role. */
   readonly setups?: Readonly<Record<string, Partial<ChannelSetup>>>;
@@ -19,6 +20,7 @@ export interface AnalyzeOptions {
   readonly system?: DriveTables;
 }
 
+/** A channel at a glance; its numbers in `unit`. */
 export interface ChannelSummary {
   readonly name: string;
   readonly role: Role;
@@ -28,6 +30,7 @@ export interface ChannelSummary {
   readonly mean: number;
 }
 
+/** What was read from a file. */
 export interface CaptureSummary {
   readonly file: string;
   readonly sampleRateHz: number;

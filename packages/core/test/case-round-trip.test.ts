@@ -7,10 +7,8 @@ import {
   EMPTY_INTAKE,
   emptyProfile,
   FIRST_CHECKS,
-  insertStation,
   NUMBER_MEASURES,
   wordsAt,
-  moveStation,
   newStation,
   PATHS,
   readProfile,
@@ -47,14 +45,13 @@ describe('a system, however it was put together', () => {
         let stations = start.stations;
         for (const step of steps) {
           if ('put' in step) {
-            stations = insertStation(stations, newStation(step.put, stations), step.at % (stations.length + 1));
+            stations = stations.toSpliced(step.at % (stations.length + 1), 0, newStation(step.put, stations));
           } else if (stations.length === 0) continue;
           else if ('out' in step) stations = stations.filter((_, i) => i !== step.out % stations.length);
           else {
             const before = stations;
-            stations = moveStation(before, step.move % before.length, step.to % before.length);
-            expect(new Set(stations)).toEqual(new Set(before));
-            expect(stations[step.to % before.length]).toBe(before[step.move % before.length]);
+            const from = step.move % before.length;
+            stations = before.toSpliced(from, 1).toSpliced(step.to % before.length, 0, before[from]);
           }
         }
         expect(new Set(stations.map(({ id }) => id)).size).toBe(stations.length);

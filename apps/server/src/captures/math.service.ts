@@ -89,7 +89,7 @@ export class MathService {
       await records.insert(record);
     } catch (error) {
       if (codeOf(error) !== 'ER_DUP_ENTRY') throw error;
-      throw new ConflictException('Somebody makes a math channel of this capture just now. Try again.');
+      throw new ConflictException('Somebody is making a math channel of this capture. Try again in a moment.');
     }
     return record;
   }

@@ -14,7 +14,7 @@ export class AddToolDto implements ScaledTool {
   name: string;
 
   @IsNumber()
-  @Min(LEAST, { message: 'State what it gives for an ampere or at full scale: more than nothing.' })
+  @Min(LEAST, { message: 'State what it gives for an ampere or at full scale, a number above 0.' })
   @Max(MOST)
   voltsPerUnit: number;
 

@@ -16,7 +16,7 @@ export function Jumps({
   if (events.length === 0) return null;
   return (
     <div role="group" aria-label="Events" className="flex items-center gap-1">
-      <Button aria-label="Event before" onClick={() => onJump(-1)}>
+      <Button aria-label="Previous event" onClick={() => onJump(-1)}>
         <ChevronLeft aria-hidden className="size-5" />
       </Button>
       <span className="min-w-32 text-center" aria-live="polite">

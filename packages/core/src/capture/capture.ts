@@ -36,6 +36,7 @@ export const ROLE_UNIT: Readonly<Record<Role, SiUnit>> = {
   other: '1',
 };
 
+/** Whether a word names a role. */
 export function isRole(text: string): text is Role {
   return (ROLES as readonly string[]).includes(text);
 }
@@ -72,6 +73,7 @@ export interface ChannelSetup {
   readonly invert?: boolean;
 }
 
+/** How long a capture lasts, s; 0 without channels. */
 export function durationS(capture: Capture): number {
   const samples = capture.channels[0]?.samples.length ?? 0;
   return samples / capture.sampleRateHz;

@@ -31,6 +31,7 @@ export interface Signal {
   readonly source: SampleSource;
 }
 
+/** A capture in memory as a record, which is read chunk by chunk like one that is not. */
 export function asRecord(capture: Capture): SignalRecord {
   const channels = capture.channels.map(({ samples, ...channel }) => ({
     ...channel,

@@ -1,5 +1,6 @@
 import type { Pattern, RampResult } from '../measure/current/types.js';
 
+/** What was seen in a pump current, as a technician would call it. */
 export const PATTERN_NAMES: Readonly<Record<Pattern, string>> = {
   even: 'Even humps',
   'locked-notch': 'One notch, every turn',

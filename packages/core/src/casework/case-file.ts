@@ -25,6 +25,7 @@ export interface CaseFile {
   readonly closedCases?: FoundCounts;
 }
 
+/** A case file that was read, or every field that is wrong in it. */
 export type CheckedCase = { readonly case: CaseFile } | { readonly problems: readonly FieldProblem[] };
 
 const MOST_READINGS = 2000;

@@ -26,6 +26,7 @@ export interface ChainLink {
   readonly takenAt: string | Date;
 }
 
+/** Where a case stands between its opening and its hand-over. */
 export type CaseStageName = 'open' | 'decided' | 'closed';
 
 /** The links that void others, by the id of what they void. */
@@ -113,12 +114,14 @@ export function presentLinks<L extends ChainLink>(links: readonly L[], stage: Ca
   return done ? after : before;
 }
 
+/** An intake as it was saved last. */
 export interface SavedIntake {
   readonly intake: Intake;
   /** Its place in the chain; 0 when nothing was saved yet. */
   readonly sequence: number;
 }
 
+/** The intake that holds now; an empty one before any was saved. */
 export function newestIntake(links: readonly ChainLink[]): SavedIntake {
   const newest = links.findLast(({ kind }) => kind === 'intake');
   return newest ? { intake: newest.value as Intake, sequence: newest.sequence } : { intake: EMPTY_INTAKE, sequence: 0 };

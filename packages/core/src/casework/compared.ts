@@ -15,6 +15,7 @@ export interface ComparedStation {
   readonly healthyV?: number;
 }
 
+/** The path’s loaded volts before and after the repair, station by station, and the key state of each. */
 export interface ComparedLadders {
   readonly before: KeyState;
   readonly after: KeyState;

@@ -14,6 +14,7 @@ import type { Family } from '../terms/families.js';
 import type { Verdict } from '../terms/verdicts.js';
 import { verdictGates, type GateResult } from '../verdict/gates.js';
 
+/** A suspect with its share of the weight, 0 to 1. */
 export interface SuspectWeight {
   readonly id: string;
   readonly title: string;
@@ -24,6 +25,10 @@ export interface SuspectWeight {
   readonly against: readonly string[];
 }
 
+/**
+ * A test that is proposed: how long it takes, what it tells (bits of the weights’ entropy), why, and where to take
+ * it.
+ */
 export interface NextTest {
   readonly id: string;
   readonly title: string;
@@ -50,6 +55,7 @@ export interface Diagnosis {
   readonly gate: Readonly<Record<Verdict, GateResult>>;
 }
 
+/** What a shop brings to the weighing beside the readings. */
 export interface DiagnoseOptions extends PosteriorOptions {
   /** The shop's own; the usual ones for what is absent. */
   readonly rules?: Partial<HouseRules>;

@@ -46,6 +46,7 @@ export function caseProfile(intake: Intake, system?: CaseSystem): SystemProfile 
   return { ...profile, pump: { ...profile.pump, pressurePa } };
 }
 
+/** A capture of the pump current as evidence: what was measured of it, and at what moment it was taken. */
 export interface CaseCapture {
   readonly id: string;
   readonly ramp: RampResult;

@@ -17,6 +17,7 @@ export interface Need {
   readonly state: 'met' | 'open' | 'fails';
 }
 
+/** What must be met before a vehicle is handed back. */
 export interface HandOver {
   readonly needs: readonly Need[];
   /** Everything is met, and the case may be closed. */

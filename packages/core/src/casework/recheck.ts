@@ -26,6 +26,7 @@ export interface Remaining {
   readonly family: Family;
 }
 
+/** What the readings after a repair say about it. */
 export interface Recheck {
   /** The tests that showed the fault, the most telling first. */
   readonly repeats: readonly Repeat[];

@@ -13,6 +13,7 @@ export interface RecordMark {
   readonly what?: string;
 }
 
+/** What can be marked by hand on a record, in words. */
 export const RECORD_MARK_NAMES: Readonly<Record<RecordMarkKind, string>> = {
   voltage: 'volts gone',
   pressure: 'pressure falling',

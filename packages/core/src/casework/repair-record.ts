@@ -14,6 +14,7 @@ export interface RepairDone {
   readonly minutes?: number;
 }
 
+/** A part that was fitted, with the number that stands on it. */
 export interface FittedPart {
   readonly name: string;
   readonly number: string;
@@ -22,8 +23,10 @@ export interface FittedPart {
 /** A particular that was seen to, or left out with a reason. */
 export type Particular = { readonly done: true; readonly said?: string } | { readonly refused: string };
 
+/** What may be written down of a repair: its end, a part, or a particular of its plan. */
 export type RepairValue = RepairDone | FittedPart | Particular;
 
+/** Whether a link says that the repair is finished. */
 export function isDone({ kind, at }: { readonly kind: string; readonly at: string }): boolean {
   return kind === 'repair' && at === DONE;
 }

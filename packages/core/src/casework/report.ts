@@ -31,6 +31,7 @@ export interface ReportedAnalysis {
   readonly findings: readonly Finding[];
 }
 
+/** All that a report is written from; times in ISO 8601. */
 export interface ReportGround {
   readonly shop: { readonly name: string; readonly town: string };
   readonly number: number;
@@ -55,6 +56,7 @@ export interface ReportGround {
   readonly sealProblems: readonly string[];
 }
 
+/** A capture as a report shows it: one turn of the current in A, each bar, and the speed’s 95 % interval in rpm. */
 export interface ReportedCapture {
   readonly label: string;
   /** Before the verdict, or in the recheck. */

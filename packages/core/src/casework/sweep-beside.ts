@@ -7,6 +7,7 @@ export interface StepBeside {
   readonly good?: SweepStep;
 }
 
+/** A duty sweep beside a known-good’s. */
 export interface SweepBeside {
   readonly steps: readonly StepBeside[];
   /** What they say together; absent where they say nothing for sure. */

@@ -17,6 +17,7 @@ export interface Watched {
   readonly pressure: boolean;
 }
 
+/** What a stall that was watched by eye says. */
 export interface WatchJudgement {
   /** As the evidence has it; absent where the order says nothing. */
   readonly fell?: 'voltage' | 'pressure' | 'together' | 'engine';

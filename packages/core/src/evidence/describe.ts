@@ -32,12 +32,14 @@ export interface Described {
   readonly moment: string;
 }
 
+/** What was blocked in a hold test, in words. */
 export const BLOCK_NAMES: Readonly<Record<HoldBlock, string>> = {
   none: 'Nothing blocked',
   supply: 'Supply line blocked',
   return: 'Return line blocked',
 };
 
+/** How a circuit was helped while it was read, in words. */
 export const HELP_NAMES: Readonly<Record<Helped, string>> = {
   bridged: 'Relay bridged',
   fed: 'Pump fed directly',

@@ -7,6 +7,7 @@ import type { SoakRecord, VolumeRecord } from './records.js';
 
 /** What is kept by hand: everything but a capture, which has a record of its own. */
 export type EntryKind = Exclude<ReadingKind, 'capture'>;
+/** What is typed or pressed in a case; a capture comes as a file. */
 export const ENTRY_KINDS: readonly EntryKind[] = READING_KINDS.filter((kind) => kind !== 'capture');
 
 /** An answer to any question: it couldn't be done here. It weighs nothing, and isn't asked again. */

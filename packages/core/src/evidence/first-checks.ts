@@ -8,6 +8,7 @@ export interface Meaning {
   readonly away?: readonly Family[];
 }
 
+/** One answer to a check, and what it means for the diagnosis. */
 export interface Answer {
   readonly value: string;
   readonly label: string;

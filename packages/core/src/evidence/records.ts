@@ -1,5 +1,6 @@
 import type { Pattern } from '../measure/current/types.js';
 
+/** Fuel that ran into a measuring jar. */
 export interface VolumeRecord {
   readonly volumeM3: number;
   readonly durationS: number;

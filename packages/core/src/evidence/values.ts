@@ -7,6 +7,7 @@ export type MeasureUnit = 'V' | 'A' | 'Ω' | 'Pa' | 's' | '%' | 'rpm';
 /** What a reading's value can be: a number, one of a few words, a number or a word, or a small record. */
 export type ValueSchema = NumberValue | WordsValue | RecordValue;
 
+/** A reading that is a number, within what can be. */
 export interface NumberValue {
   readonly type: 'number';
   readonly unit: MeasureUnit;

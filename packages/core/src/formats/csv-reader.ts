@@ -7,6 +7,7 @@ import { scanNumber } from './number-scanner.js';
 import { decodeText } from './text.js';
 import { judgeTimebase, resampleEvenly } from './timebase.js';
 
+/** What a person states of a file that doesn’t say it itself. */
 export interface CsvOptions {
   /** Sample rate for files without a time column, Hz. */
   readonly rateHz?: number;

@@ -56,6 +56,7 @@ const NAMES: Readonly<Record<string, string>> = {
 /** First letter, then 0 to 3, then three hexadecimal digits (SAE J2012). */
 export const TROUBLE_CODE = /^[PCBU][0-3][0-9A-F]{3}$/;
 
+/** A trouble code in the form of SAE J2012, and what it is called. */
 export interface TroubleCode {
   readonly code: string;
   /** Absent for maker's codes and for generic ones that have nothing to do with this job. */

@@ -5,6 +5,7 @@ import { readTroubleCode } from './codes.js';
 
 const options = <T extends string>(labels: Readonly<Record<T, string>>) => labels;
 
+/** What the vehicle does. */
 export const SYMPTOMS = options({
   'no-start': 'Cranks, won’t start',
   'long-crank': 'Long crank',
@@ -15,6 +16,7 @@ export const SYMPTOMS = options({
 });
 export type Symptom = keyof typeof SYMPTOMS;
 
+/** When it does it. */
 export const CIRCUMSTANCES = options({
   always: 'Always',
   hot: 'Hot',
@@ -27,9 +29,11 @@ export const CIRCUMSTANCES = options({
 });
 export type Circumstance = keyof typeof CIRCUMSTANCES;
 
+/** How often it does it. */
 export const FREQUENCIES = options({ always: 'Every time', often: 'Often', rarely: 'Now and then', once: 'Once' });
 export type Frequency = keyof typeof FREQUENCIES;
 
+/** What somebody before may have left behind. */
 export const TAMPERING = options({
   'bypassed-relay': 'Relay bypassed',
   'wrong-fuse': 'Wrong fuse',
@@ -39,6 +43,7 @@ export const TAMPERING = options({
 });
 export type Tampering = keyof typeof TAMPERING;
 
+/** What holds the battery up while it is read. */
 export const BATTERY_SUPPORT = options({ none: 'None', charger: 'Charger on', 'jump-pack': 'Jump pack on' });
 export type BatterySupport = keyof typeof BATTERY_SUPPORT;
 
@@ -72,6 +77,7 @@ export interface Intake {
   readonly notes: string;
 }
 
+/** An intake in which nothing was said yet. */
 export const EMPTY_INTAKE: Intake = {
   system: 'unknown',
   features: { railSensor: 'unknown', returnLine: 'unknown', module: 'unknown' },

@@ -32,10 +32,12 @@ export function isHighSide(pascal: number): boolean {
 /** Less loads nothing: 12 V with no current passes through a hair (common practice, no published source). */
 export const LEAST_LOAD_A = 0.5;
 
+/** Whether a meter on a vehicle’s 12 V side can show this, V. */
 export function canBeVolts(value: number): boolean {
   return Math.abs(value) <= LARGEST_VOLTAGE_V;
 }
 
+/** Whether a fuel pump’s circuit can carry this, A. */
 export function canBeAmperes(value: number): boolean {
   return Math.abs(value) <= LARGEST_CURRENT_A;
 }
@@ -83,6 +85,7 @@ export const LIMITS = {
   volumeLph: practice(60, 'About 1 litre a minute at the engine is enough for most port-injection engines'),
 } as const satisfies Record<string, Limit>;
 
+/** How much a finding weighs: good to know, to be kept in mind, or to be acted on first. */
 export type Severity = 'info' | 'keep-in-mind' | 'act';
 
 /** A judgement in plain words, with the rule and the stretch of samples it rests on. */
@@ -96,6 +99,12 @@ export interface Finding {
   readonly window?: readonly [number, number];
 }
 
+/**
+ * A finding, with the rule it follows and where that comes from.
+ *
+ * @param code a stable name for it
+ * @param window the part of the record that shows it, s
+ */
 export function finding(
   code: string,
   severity: Severity,

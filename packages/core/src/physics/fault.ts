@@ -74,4 +74,5 @@ export interface Fault {
   readonly lacks?: 'spark' | 'injection' | 'immobiliser' | 'air' | 'compression' | 'other';
 }
 
+/** No fault at all. */
 export const SOUND: Fault = {};

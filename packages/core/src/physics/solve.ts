@@ -23,6 +23,7 @@ export interface Help {
   readonly pinched?: boolean;
 }
 
+/** A circuit as it is: nothing bridged, fed or passed by. */
 export const UNHELPED: Help = {};
 
 /** A vehicle at one moment, all that can be read of it. Pressures in Pa, duties from 0 to 1. */

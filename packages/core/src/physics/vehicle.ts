@@ -59,6 +59,11 @@ const FREE_FLOW = 180e-3 / 3600;
 /** Manifold vacuum of an idling engine, Pa (common practice, from memory). */
 const VACUUM_PA = 55e3;
 
+/**
+ * Prepares a path for the model: where each part stands, what is sound in it, and every pressure that is held.
+ *
+ * @param profile a checked path: it has a pump, and ends at a ground point
+ */
 export function makeVehicle(profile: SystemProfile): Vehicle {
   const { stations, pump, control } = profile;
   const place = (...kinds: readonly Station['kind'][]) => stations.findIndex(({ kind }) => kinds.includes(kind));

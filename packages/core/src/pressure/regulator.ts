@@ -1,5 +1,6 @@
 import { LIMITS } from '../limits/limits.js';
 
+/** Whether a regulator follows the manifold’s vacuum. */
 export interface RegulatorCheck {
   /** Rise with the hose off, Pa. */
   readonly risePa: number;

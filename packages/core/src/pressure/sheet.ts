@@ -19,12 +19,14 @@ import type { SensorCheck } from '../vehicle/rail-sensor.js';
 import type { RegulatorCheck } from './regulator.js';
 import { judgeDuty, judgeHighSide, judgeSensor, judgeTrims } from './scan-data.js';
 
+/** How a pressure stands to its window; unjudged where there is none. */
 export type Standing = 'within' | 'low' | 'high' | 'unjudged';
 
 /** States in which the gauge is read against a window. */
 export const GAUGE_STATES = ['prime', 'cranking', 'idle', 'loaded'] as const satisfies readonly KeyState[];
 export type GaugeState = (typeof GAUGE_STATES)[number];
 
+/** The newest gauge reading in one key state. */
 export interface SheetLine {
   readonly state: GaugeState;
   readonly pascal: number;
@@ -63,6 +65,12 @@ export interface SheetGrounds {
   readonly system?: CaseSystem;
 }
 
+/**
+ * Judges every pressure reading of a case together.
+ *
+ * @returns each gauge reading against its window, Pa, and what they say of regulator, filter, volume, hold and scan
+ * data
+ */
 export function pressureSheet(
   { entries: all, intake, system }: SheetGrounds,
   rules: HouseRules = DEFAULT_HOUSE_RULES,

@@ -35,6 +35,7 @@ export interface HouseRules {
   readonly strugglingDutyPercent: number;
 }
 
+/** What holds until a shop decides otherwise. */
 export const DEFAULT_HOUSE_RULES: HouseRules = {
   supplyDropV: LIMITS.supplyDropV.value,
   groundDropV: LIMITS.groundDropV.value,
@@ -54,6 +55,7 @@ export const DEFAULT_HOUSE_RULES: HouseRules = {
 /** What a limit is a number of. */
 export type RuleUnit = 'V' | 'share' | 's' | 'Pa/min' | 'Pa' | 'L/h' | '%';
 
+/** A limit that a shop may set, with its bounds and what speaks for it. */
 export interface NumberRule {
   readonly title: string;
   readonly least: number;
@@ -65,6 +67,7 @@ export interface NumberRule {
   readonly source: string;
 }
 
+/** The rules that are a number; in SI but for shares, litres an hour and per cent. */
 export type NumberRuleName =
   | 'supplyDropV'
   | 'groundDropV'
@@ -185,6 +188,7 @@ export function ruleText(unit: RuleUnit, value: number): string {
   }
 }
 
+/** Where practitioners are of two schools, the shop chooses one. */
 export const SCHOOL_RULES: {
   readonly [K in 'order' | 'waveform' | 'directFeed' | 'ownCases']: SchoolRule<HouseRules[K]>;
 } = {

@@ -48,6 +48,7 @@ export function quantile(values: ArrayLike<number>, q: number): number {
   return sorted[below] + (position - below) * (sorted[above] - sorted[below]);
 }
 
+/** The middle of numbers, in their own unit; NaN of none. */
 export function median(values: ArrayLike<number>): number {
   return quantile(values, 0.5);
 }

@@ -7,6 +7,7 @@ export interface Pyramid {
   readonly levels: readonly Float32Array[];
 }
 
+/** Samples or pairs that make one pair of the next level: small enough to zoom smoothly, large enough to cost 1/15 more. */
 export const PYRAMID_BRANCH = 16;
 /** Below this many pairs a further level saves nothing. */
 const SMALLEST_LEVEL_PAIRS = 256;

@@ -77,6 +77,7 @@ export interface CaptureTruth {
   readonly speedRadS: Float64Array;
 }
 
+/** A made capture, with what is true of it. */
 export interface SimulatedCapture {
   readonly capture: Capture;
   readonly truth: CaptureTruth;

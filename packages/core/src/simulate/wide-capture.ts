@@ -79,6 +79,12 @@ const LEAST_OFF_S = 0.03;
 const KEEPS = ['sample', 'sample', 'sample', 'average', 'peaks'] as const;
 const RATES = [5e3, 10e3, 20e3, 25e3, 50e3, 50e3, 100e3, 200e3];
 
+/**
+ * Draws one capture of a pump current: motor, fault, feed, clamp and recorder, each from wide ranges.
+ *
+ * @param seed a whole number; the same one always draws the same capture
+ * @returns the samples in A, and all that is true of them
+ */
 export function wideCapture(seed: number): WideCapture {
   const random = seededRandom(seed * 104_729 + 71);
   const pick = <T>(choices: readonly T[]): T =>

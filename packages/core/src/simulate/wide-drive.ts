@@ -61,6 +61,13 @@ const CAUSES: Readonly<Record<DriveFault, DriveTruth['cause']>> = {
   weak: 'module',
 };
 
+/**
+ * Draws one record of a driver module’s command, output and supply, its edges from a list of times.
+ *
+ * @param seed a whole number; the same one always draws the same record
+ * @param asked the fault to draw; any where absent
+ * @returns the channels in V, and all that is true of them
+ */
 export function driveRecord(seed: number, asked?: DriveFault): DriveRecord {
   const random = seededRandom(seed * 40_503 + 17);
   const between = (low: number, high: number) => low + (high - low) * random.uniform();

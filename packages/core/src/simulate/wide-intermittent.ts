@@ -103,6 +103,14 @@ const CAUSES: Readonly<Record<IntermittentFault, IntermittentTruth['cause']>> = 
 };
 const GRADUAL: ReadonlySet<IntermittentFault> = new Set(['bind', 'starve', 'clog']);
 
+/**
+ * Draws one record of volts, current and pressure while something falters, from a motor, its wiring and its fuel side
+ * as differential equations.
+ *
+ * @param seed a whole number; the same one always draws the same record
+ * @param fault the fault to draw; any where absent
+ * @returns the channels in SI units, and all that is true of them
+ */
 export function intermittentRecord(seed: number, fault?: IntermittentFault): IntermittentRecord {
   const draws = drawsOf(seededRandom(seed * 65_537 + 29));
   const { between, pick, random } = draws;

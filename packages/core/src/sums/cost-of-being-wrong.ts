@@ -13,11 +13,13 @@ export interface WrongRepair {
   readonly comeback: number;
 }
 
+/** What a decision costs on average: in the shop’s currency, and in hours of labour. */
 export interface ExpectedLoss {
   readonly money: number;
   readonly hours: number;
 }
 
+/** Replacing now beside testing first. */
 export interface CostOfBeingWrong {
   readonly now: ExpectedLoss;
   readonly testedFirst: ExpectedLoss;

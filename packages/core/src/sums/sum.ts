@@ -9,6 +9,7 @@ export interface SumField {
   readonly choices?: readonly string[];
 }
 
+/** One result of a sum, as it is shown. */
 export interface SumResult {
   readonly label: string;
   readonly text: string;

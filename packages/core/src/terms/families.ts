@@ -20,6 +20,7 @@ export const FAMILIES = [
 
 export type Family = (typeof FAMILIES)[number];
 
+/** The families of suspects, as they stand within a sentence. */
 export const FAMILY_NAMES: Readonly<Record<Family, string>> = {
   supply: 'battery and charging',
   fuse: 'fuse',

@@ -1,5 +1,6 @@
 import type { Stage } from './stages.js';
 
+/** What can hurt someone at a stage. */
 export interface Caution {
   readonly id: string;
   /** In two or three words, for where the whole text would be in the way. */
@@ -9,6 +10,7 @@ export interface Caution {
   readonly acknowledge: boolean;
 }
 
+/** A stage’s purpose, cautions and common mistakes. */
 export interface StageGuide {
   readonly stage: Stage;
   readonly title: string;
@@ -166,12 +168,14 @@ export const STAGE_GUIDES: readonly StageGuide[] = [
   { stage: 'closed', title: 'Closed', purpose: 'Proven, recorded, handed back.', cautions: [], mistakes: [] },
 ];
 
+/** What a stage is for, and what can hurt or go wrong in it. */
 export function stageGuide(stage: Stage): StageGuide {
   const guide = STAGE_GUIDES.find((g) => g.stage === stage);
   if (!guide) throw new Error(`No guide for ${stage}`);
   return guide;
 }
 
+/** A caution by its id; undefined where no stage has it. */
 export function findCaution(id: string): Caution | undefined {
   return STAGE_GUIDES.flatMap(({ cautions }) => cautions).find((caution) => caution.id === id);
 }

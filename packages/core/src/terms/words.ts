@@ -9,8 +9,10 @@ export const REFERENCE_NAMES: Readonly<Record<Reference, string>> = {
   'local-ground': 'Ground nearby',
 };
 
+/** How far a reading is trusted, in words. */
 export const TRUST_NAMES: Readonly<Record<Trust, string>> = { high: 'Sure', normal: 'As usual', low: 'Doubtful' };
 
+/** The key states in words. */
 export const KEY_STATE_NAMES: Readonly<Record<KeyState, string>> = {
   off: 'Key off',
   prime: 'Prime',

@@ -10,6 +10,7 @@ export interface UnitDefinition {
   readonly factor: number;
 }
 
+/** The units that everything is kept in; 1 stands for a plain ratio. */
 export type SiUnit = 'V' | 'A' | 'ohm' | 's' | 'Pa' | 'W' | '1';
 
 const POUND_FORCE_N = 4.4482216152605; // exact: 0.45359237 kg times 9.80665 m/s2
@@ -26,12 +27,15 @@ export const PASCAL_PER = {
   inHg: 3386.389,
 } as const;
 
+/** Units that a pressure may be shown or typed in. */
 export type PressureUnit = keyof typeof PASCAL_PER;
 
+/** Pa of a pressure in a unit that is shown. */
 export function toPascal(value: number, unit: PressureUnit): number {
   return value * PASCAL_PER[unit];
 }
 
+/** A pressure in Pa, in a unit that is shown. */
 export function fromPascal(pascal: number, unit: PressureUnit): number {
   return pascal / PASCAL_PER[unit];
 }
@@ -46,6 +50,7 @@ export function periodFromRpm(rpm: number): number {
   return 60 / rpm;
 }
 
+/** Every unit that a file may name, and how much of the SI unit one of it is. */
 export const UNITS: readonly UnitDefinition[] = [
   { symbol: 'V', si: 'V', factor: 1 },
   { symbol: 'mV', si: 'V', factor: 1e-3 },

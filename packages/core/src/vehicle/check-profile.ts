@@ -6,6 +6,7 @@ export interface FieldProblem {
   readonly message: string;
 }
 
+/** A path with more was not drawn by hand; nobody could read it on a screen either. */
 export const MOST_STATIONS = 60;
 const ID = /^[a-z0-9][a-z0-9-]{0,39}$/;
 

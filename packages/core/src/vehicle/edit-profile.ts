@@ -17,21 +17,11 @@ const USUAL: Readonly<Record<StationKind, Pick<Station, 'name' | 'accessMinutes'
 };
 
 /** A station of that kind under an id that the path hasn't got yet. */
-export function newStation(kind: StationKind, stations: readonly Station[]): Station {
+export function newStation(kind: StationKind, stations: readonly Pick<Station, 'id'>[]): Station {
   const taken = new Set(stations.map(({ id }) => id));
   let id: string = kind;
   for (let i = 2; taken.has(id); i++) id = `${kind}-${i}`;
   return { id, kind, backProbe: true, ...USUAL[kind] };
-}
-
-/** Puts a station at a place. */
-export function insertStation(stations: readonly Station[], station: Station, at: number): Station[] {
-  return [...stations.slice(0, at), station, ...stations.slice(at)];
-}
-
-export function moveStation(stations: readonly Station[], from: number, to: number): Station[] {
-  const rest = stations.filter((_, i) => i !== from);
-  return insertStation(rest, stations[from], to);
 }
 
 /** Nothing but what every path has. */

@@ -20,6 +20,7 @@ export const STATION_KINDS = [
 
 export type StationKind = (typeof STATION_KINDS)[number];
 
+/** A place on the path from battery to ground where a probe can be put. */
 export interface Station {
   /** Unique within the path: small letters, digits and hyphens. */
   readonly id: string;
@@ -70,11 +71,13 @@ export const CONTROLS = [
 ] as const;
 export type Control = (typeof CONTROLS)[number];
 
+/** From where to where a pump’s draw is as it should be. */
 export interface CurrentWindow {
   readonly minA: number;
   readonly maxA: number;
 }
 
+/** From where to where a pump’s speed is as it should be. */
 export interface SpeedWindow {
   readonly minRpm: number;
   readonly maxRpm: number;

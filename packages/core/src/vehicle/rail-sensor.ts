@@ -19,8 +19,10 @@ export function sensorPressure(volts: number, table: SensorTable): number | unde
   return p0 + ((volts - v0) / (v1 - v0)) * (p1 - p0);
 }
 
+/** Which of gauge, scan value and sensor volts is wrong. */
 export type SensorVerdict = 'agree' | 'sensor' | 'scan' | 'gauge-or-sensor' | 'all-differ';
 
+/** The three-way check’s outcome. */
 export interface SensorCheck {
   readonly tablePa: number;
   readonly verdict: SensorVerdict;

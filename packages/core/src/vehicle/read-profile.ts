@@ -2,6 +2,7 @@ import { checkProfile, MOST_STATIONS, type FieldProblem } from './check-profile.
 import { KEY_STATES } from '../terms/key-states.js';
 import { REGULATORS, type SystemProfile } from './profile.js';
 
+/** A path that was read, or every field that kept it from being read. */
 export type ReadProfile = { readonly profile: SystemProfile } | { readonly problems: readonly FieldProblem[] };
 
 type Json = Readonly<Record<string, unknown>>;

@@ -1,6 +1,7 @@
 import type { KeyState } from '../terms/key-states.js';
 import { COMMON_PRACTICE } from '../limits/limits.js';
 
+/** How fuel pressure is made and held, as far as it matters for a diagnosis. */
 export const SYSTEM_KINDS = [
   'unknown',
   'throttle-body',
@@ -14,11 +15,13 @@ export const SYSTEM_KINDS = [
 
 export type SystemKind = (typeof SYSTEM_KINDS)[number];
 
+/** From where to where a pressure is as it should be. */
 export interface PressureWindow {
   readonly minPa: number;
   readonly maxPa: number;
 }
 
+/** What is usual on a kind of fuel system (common practice, no published source). */
 export interface SystemInfo {
   readonly title: string;
   /** How the pressure is held. */
@@ -98,15 +101,18 @@ export const SYSTEMS: Readonly<Record<SystemKind, SystemInfo>> = {
   },
 };
 
+/** Answers to whether something is fitted. */
 export const YES_NO_UNKNOWN = ['yes', 'no', 'unknown'] as const;
 export type YesNoUnknown = (typeof YES_NO_UNKNOWN)[number];
 
+/** What anybody can see on a vehicle, and what tells its fuel system. */
 export interface SystemFeatures {
   readonly railSensor: YesNoUnknown;
   readonly returnLine: YesNoUnknown;
   readonly module: YesNoUnknown;
 }
 
+/** The fuel system that fits what is fitted. */
 export interface SystemGuess {
   readonly kind: SystemKind;
   /** What could make the guess wrong, and what would settle it. */
@@ -143,6 +149,7 @@ export function guessSystem({ railSensor, returnLine, module }: SystemFeatures):
   return { kind: 'unknown', doubts };
 }
 
+/** A pressure window with who set it; the maker’s goes before the system’s, and that before the rule of thumb. */
 export interface Spec extends PressureWindow {
   readonly basis: 'maker' | 'system' | 'rule-of-thumb';
   readonly source: string;

@@ -5,6 +5,7 @@ import { SYSTEMS, type SystemKind } from './system-kinds.js';
 export const PATHS = ['P1', 'P2', 'P3', 'P4', 'P5', 'P6', 'P7', 'P8', 'P9'] as const;
 export type PathKind = (typeof PATHS)[number];
 
+/** The shipped paths by what switches the pump. */
 export const PATH_TITLES: Readonly<Record<PathKind, string>> = {
   P1: 'Relay, cut-off switch, pump',
   P2: 'Relay with an oil-pressure switch beside it',

@@ -14,6 +14,7 @@ export interface LoadedReadings {
   readonly ratedA: number;
 }
 
+/** What one side of the path loses under load, against the shop’s limit. */
 export interface LedgerLine {
   readonly side: 'supply' | 'ground';
   readonly dropV: number;
@@ -26,6 +27,7 @@ export interface LedgerLine {
   readonly source: string;
 }
 
+/** What is lost on the way to the pump and behind it. */
 export interface DropLedger {
   readonly lines: readonly LedgerLine[];
   /** Voltage the pump really works with. */

@@ -12,6 +12,7 @@ import { PROOFS_OF } from './verdict-proofs.js';
 import { VERDICTS, type Verdict } from '../terms/verdicts.js';
 import { verdictOf } from './verdict-of.js';
 
+/** Whether the evidence allows a verdict, and what it still asks for. */
 export interface GateResult {
   readonly allowed: boolean;
   /** Which part it would condemn: a station of the path; absent where the verdict names none. */

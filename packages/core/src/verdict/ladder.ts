@@ -29,6 +29,7 @@ export interface Rung {
   readonly standing: 'unknown' | 'cleared' | 'suspect';
 }
 
+/** What was read along a path in one key state; V and A. */
 export interface LadderReadings {
   /** Loaded volts from battery -, by station. */
   readonly volts: Readonly<Record<string, number>>;

@@ -157,6 +157,7 @@ const PLANS: Readonly<Record<Verdict, RepairPlan>> = {
   },
 };
 
+/** What a verdict asks to be done: the work, its parts and tools, and its particulars one by one. */
 export function repairPlan(verdict: Verdict): RepairPlan {
   return PLANS[verdict];
 }

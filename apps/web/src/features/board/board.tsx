@@ -74,7 +74,7 @@ export function Board() {
                     ? 'No case here fits what you look for.'
                     : column.title === 'Nothing proven'
                       ? 'New cases wait here. Open one when a vehicle comes in.'
-                      : 'No case stands here now.'}
+                      : 'No case is at this step now.'}
                 </p>
               )}
             </div>

@@ -33,7 +33,7 @@ export function OwnTool({ kind, onMade }: { kind: ScaledTool['kind']; onMade: (t
     const fields = getValues();
     const [scale, zeroV, fullV] = [fields.scale, fields.zeroV, fields.fullV].map(readNumber);
     const name = fields.name.trim();
-    if (scale === undefined || !(scale > 0)) return refuse(`${labels[kind]}: type a number above nothing.`);
+    if (scale === undefined || !(scale > 0)) return refuse(`${labels[kind]}: type a number above 0.`);
     if (kind === 'clamp') return clampOf(scale, name || `${scale} mV/A`);
     if (kind === 'probe') return probeOf(scale, name || `${scale} : 1`);
     if (zeroV === undefined || fullV === undefined || fullV <= zeroV) {

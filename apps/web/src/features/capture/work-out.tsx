@@ -64,7 +64,7 @@ export function WorkOut({ caseId, capture }: { readonly caseId: string; readonly
         {channel('A', all, of, setOf)}
         {kind === 'low-pass' ? (
           <label className="block w-44">
-            <span className="label">Holds back what is above, Hz</span>
+            <span className="label">Filters out what is above, Hz</span>
             <input
               className="input mt-1"
               inputMode="decimal"

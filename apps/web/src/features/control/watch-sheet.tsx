@@ -214,7 +214,7 @@ function Watching({
               Keep what was seen
             </Button>
             <Button className="min-h-14" onClick={() => onChange(undefined)}>
-              Give it up
+              Discard
             </Button>
           </div>
         )}

@@ -19,7 +19,7 @@ export function IntakeVersion({ intake, before = EMPTY_INTAKE }: { intake: Intak
       </ul>
       {before !== EMPTY_INTAKE && (
         <details>
-          <summary className="label min-h-11 cursor-pointer py-2.5 underline">All of this version</summary>
+          <summary className="label min-h-11 cursor-pointer py-2.5 underline">The whole intake as saved then</summary>
           <dl className="grid grid-cols-[auto_1fr] gap-x-4 pb-2">
             {filled.map((field) => (
               <div key={field} className="contents">

@@ -1,6 +1,7 @@
 import { emptyProfile, PATHS, templateProfile, type PathKind, type SystemProfile } from '@jarro/core';
 import { Copy, FileDown } from 'lucide-react';
 import { useState } from 'react';
+import { useFormContext } from 'react-hook-form';
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
 import {
   errorText,
@@ -14,8 +15,9 @@ import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { useMay } from '../session/use-may';
+import { ComposerForm, useComposed } from './composer';
 import { PathList } from './path-list';
-import { useDraft } from './profile-state';
+import type { ProfileForm } from './profile-form';
 import { StationFields } from './station-fields';
 import { SystemFields } from './system-fields';
 
@@ -27,8 +29,18 @@ export function ComposerPage() {
   if (id !== 'new') return <Kept key={id} id={id} />;
   const from = search.get('from');
   const copied = (location.state as { profile?: SystemProfile } | null)?.profile;
-  const start = copied ?? (isPath(from) ? templateProfile(from) : emptyProfile());
-  return <Composer key={from ?? 'new'} initial={start} />;
+  const keptAs = copied ? `new/${copied.name}` : `new/${from ?? 'empty'}`;
+  return <NewSystem key={keptAs} keptAs={keptAs} copied={copied} from={from} />;
+}
+
+function NewSystem({ keptAs, copied, from }: { keptAs: string; copied?: SystemProfile; from: string | null }) {
+  // Made once: what a form began with is what its changes are told by.
+  const [initial] = useState(() => copied ?? (isPath(from) ? templateProfile(from) : emptyProfile()));
+  return (
+    <ComposerForm initial={initial} keptAs={keptAs}>
+      <Composer />
+    </ComposerForm>
+  );
 }
 
 function isPath(text: string | null): text is PathKind {
@@ -42,43 +54,45 @@ function Kept({ id }: { id: string }) {
   const [newest] = history.versions;
   const version = history.versions.find((candidate) => candidate.version === shown) ?? newest;
   return (
-    <Composer
+    <ComposerForm
       key={`${version.version}/${newest.version}`}
       initial={version.profile}
-      history={history}
-      version={version.version}
-      onVersion={setShown}
-    />
+      keptAs={`${history.id}/${version.version}`}
+    >
+      <Composer history={history} version={version.version} onVersion={setShown} />
+    </ComposerForm>
   );
 }
 
 function Composer({
-  initial,
   history,
   version,
   onVersion,
 }: {
-  initial: SystemProfile;
   history?: SystemHistory;
   version?: number;
   onVersion?: (version: number) => void;
 }) {
-  const { profile, chosen, dispatch, problems, problemOf } = useDraft(initial);
+  const { profile, chosen, dirty, drop, forget, problems } = useComposed();
+  const { register } = useFormContext<ProfileForm>();
   const [add, adding] = useAddSystemMutation();
   const [change, changing] = useChangeSystemMutation();
   const navigate = useNavigate();
   const may = useMay()('compose');
   const newest = history?.versions[0].version;
-  const dirty = !history || JSON.stringify(profile) !== JSON.stringify(initial) || version !== newest;
-  const index = profile.stations.findIndex(({ id }) => id === chosen);
+  const worthKeeping = !history || dirty || version !== newest;
   const keep = async () => {
     if (history && newest !== undefined) {
       const result = await change({ id: history.id, basis: newest, profile });
-      if ('data' in result && result.data) onVersion?.(result.data.version);
+      if (!result.data) return;
+      forget();
+      onVersion?.(result.data.version);
       return;
     }
     const result = await add({ profile });
-    if ('data' in result && result.data) void navigate(`/systems/${result.data.id}`, { replace: true });
+    if (!result.data) return;
+    forget();
+    void navigate(`/systems/${result.data.id}`, { replace: true });
   };
   return (
     <main className="mx-auto max-w-[1280px] space-y-3 p-4">
@@ -88,14 +102,13 @@ function Composer({
             <Link to="/systems" className="hover:underline">
               Systems
             </Link>{' '}
-            / this one is called
+            / name of this one
           </span>
           <input
             className="input mt-1 font-title text-2xl font-bold"
             maxLength={120}
-            value={profile.name}
             placeholder="Vehicle, engine, years"
-            onChange={(event) => dispatch({ type: 'set', changes: { name: event.target.value } })}
+            {...register('name')}
           />
         </label>
         {history && version !== undefined && (
@@ -107,7 +120,7 @@ function Composer({
             look="rust"
             className="text-lg"
             onClick={() => void keep()}
-            disabled={problems.length > 0 || !dirty || adding.isLoading || changing.isLoading}
+            disabled={problems.length > 0 || !worthKeeping || adding.isLoading || changing.isLoading}
           >
             {newest === undefined ? 'Keep this system' : `Keep as version ${newest + 1}`}
           </Button>
@@ -120,21 +133,23 @@ function Composer({
           {problems.length > 1 && ` And ${problems.length - 1} more.`}
         </p>
       )}
+      {dirty && may && (
+        <p className="label flex items-center gap-3">
+          Not kept yet; it stays on this device until it is.
+          <Button look="bare" onClick={drop}>
+            Drop my changes
+          </Button>
+        </p>
+      )}
       <div className="grid grid-cols-[minmax(0,1fr)] gap-3 md:grid-cols-[11.5rem_minmax(0,1fr)_minmax(0,1fr)]">
-        <PathList stations={profile.stations} chosen={chosen} problemOf={problemOf} dispatch={dispatch} />
-        {index >= 0 ? (
-          <StationFields
-            key={profile.stations[index].id}
-            station={profile.stations[index]}
-            index={index}
-            problemOf={problemOf}
-            dispatch={dispatch}
-          />
+        <PathList />
+        {chosen >= 0 ? (
+          <StationFields key={`${profile.stations[chosen].id}@${chosen}`} index={chosen} />
         ) : (
           <p className="card self-start p-4 text-soft">Choose a station to say more about it.</p>
         )}
       </div>
-      <SystemFields profile={profile} problemOf={problemOf} dispatch={dispatch} />
+      <SystemFields />
     </main>
   );
 }

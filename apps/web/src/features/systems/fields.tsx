@@ -1,72 +1,43 @@
-import { useState, type ReactNode } from 'react';
-import { readNumber } from '../../app/units';
+import type { ComponentProps, ReactNode } from 'react';
 
-/** A labelled text of the composer; empty is absent. */
+/** A labelled text of the composer. */
 export function TextField({
   label,
-  value,
   problem,
-  onChange,
-  ...rest
-}: {
-  label: string;
-  value: string | undefined;
-  problem?: string | undefined;
-  onChange: (value: string | undefined) => void;
-  maxLength?: number;
-  placeholder?: string;
-}) {
+  ...input
+}: ComponentProps<'input'> & { label: string; problem?: string | undefined }) {
   return (
     <Labelled label={label} problem={problem}>
-      <input
-        className="input mt-1"
-        maxLength={120}
-        {...rest}
-        value={value ?? ''}
-        onChange={(event) => onChange(event.target.value || undefined)}
-      />
+      <input className="input mt-1" maxLength={120} {...input} />
     </Labelled>
   );
 }
 
-/** A labelled number; empty is absent, and what is no number stays as typed until it is one. */
+/** A labelled number with its unit. */
 export function NumberField({
   label,
   unit,
-  value,
   problem,
-  onChange,
-}: {
-  label: string;
-  unit: string;
-  value: number | undefined;
-  problem?: string | undefined;
-  onChange: (value: number | undefined) => void;
-}) {
-  const [text, setText] = useState(value === undefined ? '' : shown(value));
-  const type = (next: string) => {
-    setText(next);
-    const number = readNumber(next);
-    if (number !== undefined || !next.trim()) onChange(number);
-  };
-  const wrong = text.trim() && readNumber(text) === undefined ? 'That is not a number.' : problem;
+  ...input
+}: ComponentProps<'input'> & { label: string; unit: string; problem?: string | undefined }) {
   return (
-    <Labelled label={label} problem={wrong}>
+    <Labelled label={label} problem={problem}>
       <span className="mt-1 flex items-center gap-2">
-        <input
-          className="input min-w-0 text-right font-semibold"
-          inputMode="decimal"
-          value={text}
-          onChange={(event) => type(event.target.value)}
-        />
+        <input className="input min-w-0 text-right font-semibold" inputMode="decimal" {...input} />
         <span className="label shrink-0">{unit}</span>
       </span>
     </Labelled>
   );
 }
 
-function shown(value: number): string {
-  return String(Number(value.toPrecision(6)));
+/** A box to tick, large enough for a glove. */
+export function Tick({ label, ...input }: ComponentProps<'input'> & { label: string }) {
+  return (
+    <label className="flex min-h-11 items-center gap-3">
+      <input type="checkbox" className="size-6 accent-[var(--enamel)]" {...input} />
+      {label}
+    </label>
+  );
 }
 
 export function Labelled({

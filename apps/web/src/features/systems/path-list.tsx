@@ -16,26 +16,19 @@ import {
   verticalListSortingStrategy,
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { STATION_KINDS, type Station, type StationKind } from '@jarro/core';
+import { STATION_KINDS, type StationKind } from '@jarro/core';
 import { GripVertical, TriangleAlert } from 'lucide-react';
-import type { Dispatch, ReactNode } from 'react';
-import type { Edit, ProblemOf } from './profile-state';
+import { readNumber } from '../../app/units';
+import { useComposed, useProblem, useStations } from './composer';
+import type { StationForm } from './profile-form';
 import { STATION_WORDS } from './station-words';
 
 const NEW = 'new:';
 
 /** What a path is made of, and the path itself: drag a part into it, or press it to put it behind the one chosen. */
-export function PathList({
-  stations,
-  chosen,
-  problemOf,
-  dispatch,
-}: {
-  stations: readonly Station[];
-  chosen: string | undefined;
-  problemOf: ProblemOf;
-  dispatch: Dispatch<Edit>;
-}) {
+export function PathList() {
+  const { chosen, choose, problems } = useComposed();
+  const { stations, insert, move } = useStations();
   const sensors = useSensors(
     // A press is no drag.
     useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
@@ -46,10 +39,10 @@ export function PathList({
     const to = stations.findIndex(({ id }) => id === over.id);
     const dragged = String(active.id);
     if (dragged.startsWith(NEW)) {
-      dispatch({ type: 'insert', kind: dragged.slice(NEW.length) as StationKind, at: to + 1 });
+      insert(dragged.slice(NEW.length) as StationKind, to + 1);
     } else {
       const from = stations.findIndex(({ id }) => id === dragged);
-      if (from !== to) dispatch({ type: 'move', from, to });
+      if (from !== to) move(from, to);
     }
   };
   const pumpAt = stations.findIndex(({ kind }) => kind === 'pump');
@@ -64,13 +57,13 @@ export function PathList({
         <h2 className="mb-2 text-lg">Parts</h2>
         <div className="grid grid-cols-3 gap-1.5 md:grid-cols-1">
           {STATION_KINDS.filter((kind) => kind !== 'battery').map((kind) => (
-            <Part key={kind} kind={kind} onPress={() => dispatch({ type: 'insert', kind })} />
+            <Part key={kind} kind={kind} onPress={() => insert(kind)} />
           ))}
         </div>
       </section>
       <section aria-label="Path" className="card self-start p-3">
         <h2 className="mb-2 text-lg">From battery + to battery −</h2>
-        <Problem text={problemOf('stations')} />
+        <PathProblem />
         <SortableContext items={stations.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
           <ol className="space-y-1">
             {stations.map((station, i) => (
@@ -78,9 +71,9 @@ export function PathList({
                 key={station.id}
                 station={station}
                 side={pumpAt < 0 || i < pumpAt ? 'supply' : i === pumpAt ? 'pump' : 'ground'}
-                chosen={station.id === chosen}
-                wrong={hasProblem(problemOf, i)}
-                onChoose={() => dispatch({ type: 'choose', station: station.id })}
+                chosen={i === chosen}
+                wrong={problems.some(({ field }) => field.startsWith(`stations[${i}].`))}
+                onChoose={() => choose(station.id)}
               />
             ))}
           </ol>
@@ -91,7 +84,7 @@ export function PathList({
 }
 
 /** What a screen reader says while a station is moved: its name and its place, counted from battery +. */
-function announcementsFor(stations: readonly Station[]): Announcements {
+function announcementsFor(stations: readonly StationForm[]): Announcements {
   const nameOf = (id: string | number) => {
     const station = stations.find((candidate) => candidate.id === id);
     return station?.name ?? STATION_WORDS[String(id).slice(NEW.length) as StationKind].name;
@@ -107,13 +100,8 @@ function announcementsFor(stations: readonly Station[]): Announcements {
   };
 }
 
-const FIELDS = ['id', 'kind', 'name', 'accessMinutes', 'ohm', 'wire', 'sharedA', 'bypass'];
-
-function hasProblem(problemOf: ProblemOf, i: number): boolean {
-  return FIELDS.some((field) => problemOf(`stations[${i}].${field}`));
-}
-
-function Problem({ text }: { text: string | undefined }): ReactNode {
+function PathProblem() {
+  const text = useProblem('stations');
   return text && <p className="mb-2 text-rust">{text}</p>;
 }
 
@@ -150,7 +138,7 @@ function Row({
   wrong,
   onChoose,
 }: {
-  station: Station;
+  station: StationForm;
   side: keyof typeof SIDES;
   chosen: boolean;
   wrong: boolean;
@@ -158,6 +146,7 @@ function Row({
 }) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: station.id });
   const { name: kindName, icon: Icon } = STATION_WORDS[station.kind];
+  const minutes = readNumber(station.accessMinutes);
   const details = [station.pin && `pin ${station.pin}`, station.colour, station.location].filter(Boolean).join(' · ');
   return (
     <li
@@ -186,7 +175,7 @@ function Row({
           <span className="label block truncate">{details || kindName}</span>
         </span>
         {wrong && <TriangleAlert aria-label="Something is wrong here" className="size-5 shrink-0 text-rust" />}
-        <span className="label whitespace-nowrap">{station.accessMinutes} min</span>
+        {minutes !== undefined && <span className="label whitespace-nowrap">{minutes} min</span>}
       </button>
     </li>
   );

@@ -1,48 +1,47 @@
-import { useState } from 'react';
-import { readNumber } from '../../app/units';
+import { useFieldArray, useFormContext, type UseFormRegisterReturn } from 'react-hook-form';
+import { EMPTY_ROW, type ProfileForm } from './profile-form';
 
-type Rows = readonly (readonly (number | undefined)[])[];
-
-/** Pairs of numbers; a growing table always has one more row to type into. What is half typed stays as typed. */
-export function TableField({
-  label,
-  rows,
-  growing = false,
-  onRows,
-}: {
-  label: string;
-  rows: Rows;
-  growing?: boolean;
-  onRows: (rows: Rows) => void;
-}) {
-  const [typed, setTyped] = useState(() => textsOf(rows));
-  const shown = growing ? [...typed, ['', '']] : typed;
-  const type = (row: number, column: number, text: string) => {
-    const next = shown.map((cells, i) => (i === row ? cells.map((cell, k) => (k === column ? text : cell)) : cells));
-    const filled = growing ? next.filter((cells) => cells.some((cell) => cell.trim())) : next;
-    setTyped(filled);
-    onRows(filled.map((cells) => cells.map(readNumber)));
-  };
+/** A table of two numbers a row, with one more row to type into. */
+export function TableField({ label, name }: { label: string; name: 'commandTable' | 'sensorTable' }) {
+  const { control, register } = useFormContext<ProfileForm>();
+  const { fields, append } = useFieldArray({ control, name });
   return (
     <div role="group" aria-label={label} className="space-y-1">
-      {shown.map((cells, row) => (
-        <div key={row} className="flex items-center gap-1">
-          {cells.map((cell, column) => (
-            <input
-              key={column}
-              aria-label={`${label}, row ${row + 1}, ${column === 0 ? 'from' : 'to'}`}
-              className="input min-w-0 px-1.5 text-right"
-              inputMode="decimal"
-              value={cell}
-              onChange={(event) => type(row, column, event.target.value)}
-            />
-          ))}
-        </div>
-      ))}
+      {fields.map((row, i) => {
+        const onChange = () => i === fields.length - 1 && append(EMPTY_ROW, { shouldFocus: false });
+        return (
+          <EndsField
+            key={row.id}
+            label={`${label}, row ${i + 1}`}
+            from={register(`${name}.${i}.from`, { onChange })}
+            to={register(`${name}.${i}.to`, { onChange })}
+          />
+        );
+      })}
     </div>
   );
 }
 
-function textsOf(rows: Rows): string[][] {
-  return rows.map((row) => row.map((value) => (value === undefined ? '' : String(Number(value.toPrecision(6))))));
+/** Two numbers beside each other: a row, or the ends of a window. */
+export function EndsField({
+  label,
+  ...ends
+}: {
+  label: string;
+  from: UseFormRegisterReturn;
+  to: UseFormRegisterReturn;
+}) {
+  return (
+    <div className="flex items-center gap-1">
+      {(['from', 'to'] as const).map((end) => (
+        <input
+          key={end}
+          aria-label={`${label}, ${end}`}
+          className="input min-w-0 px-1.5 text-right"
+          inputMode="decimal"
+          {...ends[end]}
+        />
+      ))}
+    </div>
+  );
 }

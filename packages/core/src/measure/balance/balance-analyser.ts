@@ -22,6 +22,7 @@ export interface Injection {
   readonly unlike: boolean;
 }
 
+/** What each injector takes from the rail, side by side. */
 export interface BalanceResult {
   readonly cylinders: number;
   readonly cycles: number;

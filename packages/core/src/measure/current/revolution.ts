@@ -6,6 +6,7 @@ import { trackPhase, type PhaseTrack } from './phase-track.js';
 import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
 import { likenessOf } from './turn-evidence.js';
 
+/** What a speed rests on: seen in the current itself, a bar count that was given, or a usual one that is assumed. */
 export type Basis = 'measured' | 'given' | 'assumed';
 
 /** A reading of the humps that isn't ruled out. */

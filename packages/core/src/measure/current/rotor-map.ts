@@ -2,6 +2,7 @@ import { median } from '../../signal/levels.js';
 import { humpPeak } from './hump-order.js';
 import type { OrderSignal } from './order.js';
 
+/** What a commutator bar carries: its full share, less than it (weak), or nothing (open). */
 export type BarState = 'sound' | 'weak' | 'open';
 
 /** One commutator bar as the brushes met it, averaged over many turns. */

@@ -4,6 +4,7 @@ import type { Dropout } from './dropouts.js';
 import type { Alternative, Basis } from './revolution.js';
 import type { Bar } from './rotor-map.js';
 
+/** What can be seen in a pump current; `analyze` prints one of these. */
 export const PATTERNS = [
   'even',
   'locked-notch',

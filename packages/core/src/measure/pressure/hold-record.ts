@@ -4,5 +4,6 @@ export interface HoldRecord {
   readonly points: readonly (readonly [number, number])[];
   readonly blocked: HoldBlock;
 }
+/** Which line was blocked while the pressure was watched. */
 export const HOLD_BLOCKS = ['none', 'supply', 'return'] as const;
 export type HoldBlock = (typeof HOLD_BLOCKS)[number];

@@ -23,6 +23,7 @@ export interface HoldFit {
   readonly lengthS: number;
 }
 
+/** How the pressure fell after shut-down, or why that can’t be told. */
 export type HoldResult = { readonly fit: HoldFit } | { readonly cannotTell: CannotTell };
 
 /**
@@ -180,6 +181,7 @@ function spreadOf(
   return [value - half, value + half];
 }
 
+/** Whether the pressure holds, in a word and in a sentence. */
 export interface HoldJudgement {
   readonly standing: 'holds' | 'falls' | 'too-short';
   readonly text: string;

@@ -10,6 +10,7 @@ export interface SweepStep {
   readonly rpm?: number;
 }
 
+/** A duty sweep: what was read at each command, in the order it was stepped through. */
 export interface SweepRecord {
   readonly steps: readonly SweepStep[];
 }

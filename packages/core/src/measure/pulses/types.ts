@@ -26,6 +26,7 @@ export interface PulseTrain {
   readonly trend?: readonly PulseMoment[];
 }
 
+/** Duty and frequency of a short part of a pulse train, at its middle. */
 export interface PulseMoment {
   readonly atS: number;
   readonly dutyPercent: number;

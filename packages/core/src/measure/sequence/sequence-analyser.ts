@@ -5,6 +5,7 @@ import { leavesAt, limitOf, type LoadView } from './load-view.js';
 import { incidentsOf, OWN_CHANNEL, type CurrentThen, type IncidentCause, type JudgedIncident } from './sequence.js';
 import { viewsOf, type Views } from './views.js';
 
+/** The beginning or the end of something that fell, s, with the half-width of its 95 % interval. */
 export interface SequenceEvent {
   /** The channel that went first. */
   readonly channel: string;
