@@ -1,7 +1,7 @@
 import { basename } from 'node:path';
 import { test as base } from '@playwright/test';
 import { createConnection } from 'mysql2/promise';
-import { load } from '../scripts/lib/dump.mjs';
+import { copyDatabase } from '../scripts/lib/copy-database.mjs';
 import { startServers } from '../scripts/lib/servers.mjs';
 
 // A shop for each file of tests: its own database, filled as the demo fills one, and its own servers. What one file
@@ -26,7 +26,7 @@ export const test = base.extend<object, { shop: string; address: string }>({
       const connection = await createConnection(database.href);
       await connection.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
       database.pathname = `/${name}`;
-      await load(database.href, process.env.JARRO_TEST_DUMP ?? '');
+      await copyDatabase(database.href, process.env.JARRO_TEST_DEMO ?? '');
       const servers = await startServers(
         2,
         { JARRO_DATABASE_URL: database.href },

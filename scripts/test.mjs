@@ -3,7 +3,6 @@ import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { claim } from './lib/claim.mjs';
-import { dump } from './lib/dump.mjs';
 import { removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
 import { GIVES_BACK } from './lib/memory.mjs';
 import { ROOT, STATE } from './lib/paths.mjs';
@@ -60,7 +59,8 @@ await claim('test', 'a test run');
 await removeMariaDb('test');
 const database = await startMariaDb('test', 'jarro%', true);
 const urlOf = (name) => database.url.replace(/jarro$/, name);
-const copy = join(STATE, 'e2e-shop.sql.gz');
+/** Database of the demo's shop, made once and copied for each test that works in it. */
+const DEMO = 'jarro';
 const sealKey = randomBytes(32).toString('hex');
 try {
   // Lint takes as long as all the others together.
@@ -77,12 +77,9 @@ try {
 say(`${totals.passed} passed, ${totals.failed} failed`);
 process.exitCode = totals.failed === 0 && totals.passed > 0 ? 0 : 1;
 
-/** The demo's shop, made once and copied for each test that works in it. */
 async function makeDemo() {
-  const shop = { JARRO_DATABASE_URL: urlOf('jarro'), JARRO_DEMO: '1', JARRO_SEAL_KEY: sealKey };
-  rmSync(copy, { force: true });
+  const shop = { JARRO_DATABASE_URL: urlOf(DEMO), JARRO_DEMO: '1', JARRO_SEAL_KEY: sealKey };
   (await startServers(1, shop)).stop();
-  await dump(urlOf('jarro'), copy);
 }
 
 /** @param {string} name of the report @param {string[]} which suites, and how */
@@ -94,7 +91,7 @@ async function jest(name, which) {
     ...GIVES_BACK,
     ...process.env,
     JARRO_TEST_DATABASE_URL: urlOf('jarro_unit'),
-    JARRO_TEST_DUMP: copy,
+    JARRO_TEST_DEMO: DEMO,
     JARRO_TEST_SEAL_KEY: sealKey,
     // Worker threads run the built code: Jest's transforms don't reach them.
     JARRO_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/work/thread.cjs')).href,
@@ -117,8 +114,8 @@ async function playwright() {
   const env = {
     ...process.env,
     JARRO_SEAL_KEY: sealKey,
-    JARRO_TEST_DATABASE_URL: urlOf('jarro'),
-    JARRO_TEST_DUMP: copy,
+    JARRO_TEST_DATABASE_URL: urlOf(DEMO),
+    JARRO_TEST_DEMO: DEMO,
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,
   };
   const status = await run(

@@ -64,10 +64,11 @@ export async function emptyDatabase(name: string, dump?: string): Promise<URL> {
 }
 
 /** Fills a database as the scripts do, which are modules that a test's sandbox can't take in. */
-async function loadCopy(url: URL, file: string): Promise<void> {
-  const script = "import { load } from './scripts/lib/dump.mjs'; await load(...process.argv.slice(1));";
+async function copyDemo(url: URL, from: string): Promise<void> {
+  const script =
+    "import { copyDatabase } from './scripts/lib/copy-database.mjs'; await copyDatabase(...process.argv.slice(1));";
   const cwd = resolve(__dirname, '../../..');
-  await promisify(execFile)(process.execPath, ['--input-type=module', '--eval', script, url.href, file], { cwd });
+  await promisify(execFile)(process.execPath, ['--input-type=module', '--eval', script, url.href, from], { cwd });
 }
 
 /** The whole application with the demo workshop, on an empty database of its own. */
@@ -77,7 +78,7 @@ export async function startServer(
 ): Promise<TestServer> {
   const url = keep ? databaseUrl(name) : await emptyDatabase(name);
   // The demo takes its time to be made: where it lies ready, a copy does as well.
-  if (fill === 'demo' && process.env.JARRO_TEST_DUMP) await loadCopy(url, process.env.JARRO_TEST_DUMP);
+  if (fill === 'demo' && process.env.JARRO_TEST_DEMO) await copyDemo(url, process.env.JARRO_TEST_DEMO);
   if (databasePort !== undefined) url.port = String(databasePort);
   const app = await createApp({
     databaseUrl: url.href,
