@@ -183,6 +183,48 @@ describe('one record, one defect', () => {
     }
   });
 
+  it('takes a clamp that is an ampere off, with nothing off to see, for no AC-coupled one, and says what that does', () => {
+    // An input that passes no steady current forgets its level; these hold theirs to the end.
+    for (const seed of [85216, 85272, 85292, 85401, 85442, 85544, 85627, 83892]) {
+      const { samples, zeroStated, sampleRateHz, truth } = wideCapture(seed);
+      const { ramp, findings, cannotTell } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect(cannotTell.map(({ what }) => what)).toContain('zeroOffsetA');
+      expect(cannotTell.map(({ what }) => what)).not.toContain('steady');
+      expect([seed, BURNT.includes(ramp.pattern), ramp.pattern === 'pulsed']).toEqual([
+        seed,
+        ['burnt-bar', 'dead-segment'].includes(truth.fault),
+        truth.fault === 'chopped',
+      ]);
+      // Below nothing no current flows: where it reads so, the zero is what is wrong.
+      const isBelow = ramp.steady!.minA < -0.3;
+      expect([seed, findings.some(({ code }) => code === 'zero-wrong')]).toEqual([seed, isBelow]);
+    }
+  });
+
+  it('counts the bars of a run that another source disturbs by the run before, since it is the same motor', () => {
+    const { samples } = draw({ onS: 0, durationS: 2, bars: 10, rpm: 5436, noiseA: 0.02 }).channel;
+    // An alternator's tone begins in the gap between the runs, and comes back after 22 humps.
+    const toneHz = ((5436 / 60) * 10 * 16) / 22;
+    const both = samples.map((value, i) => {
+      if (i < 40_000) return value;
+      return i < 48_000 ? 0 : value + 0.03 * Math.sin((2 * Math.PI * toneHz * i) / 50_000);
+    });
+    const { ramp } = analyzeRamp(asChannel(both), 50_000, 0);
+    for (const { rpm } of ramp.runs!) expect(rpm! / 5436).toBeCloseTo(1, 2);
+    // What the longer one says by itself stays in sight.
+    expect(ramp.humps).toMatchObject({ perRevolution: 10, basis: 'assumed' });
+    expect(ramp.humps!.alternatives![0].perRevolution).toBe(22);
+  });
+
+  it('follows a short prime through an AC-coupled clamp', () => {
+    for (const seed of [87035, 87271, 87763]) {
+      const { samples, zeroStated, sampleRateHz, truth } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect([seed, BURNT.includes(ramp.pattern)]).toEqual([seed, true]);
+      expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
+    }
+  });
+
   it('takes a clamp’s offset that drifts, hums or spikes, with no hump in it, for no running pump', () => {
     for (const seed of [57234, 57244, 57359, 57568, 53202, 51325]) {
       const { samples, zeroStated, sampleRateHz } = wideCapture(seed);

@@ -5,7 +5,7 @@ import { isCoupled, levelled } from './coupling.js';
 import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { toldTurning, withoutDoubtful } from './faint.js';
-import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
+import { measureRuns, speedOfRun, type HumpCount, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
 import { everySecondLow } from './rotor-map.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
@@ -15,6 +15,8 @@ import type { RampAnalysis, RampResult } from './types.js';
 export interface RampOptions {
   /** Commutator bars, where known. */
   readonly bars?: number;
+  /** What the whole record says of the turn, where this is a part of it. */
+  readonly counts?: readonly HumpCount[];
 }
 
 /** A clamp's whole record, A. */
@@ -36,7 +38,8 @@ export function analyzeRamp(
   if (isCoupled(samples, sampleRateHz, segments)) return analyzeCoupled(samples, sampleRateHz, startS, options.bars);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
   const stepA = recorderStep(samples);
-  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars: options.bars, stepA };
+  const { bars, counts } = options;
+  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars, counts, stepA };
   const cannotTell: CannotTell[] = [];
   if (segments.quietLevel === undefined && !channel.zeroStated) {
     cannotTell.push({

@@ -20,6 +20,8 @@ const FEWEST_OFF = 64;
 /** So far below zero no clamp's wandering and no noise on it puts the running current, A. */
 const BACKWARDS_A = 0.3;
 const BACKWARDS_SHARE = 0.02;
+/** Of the swing: what has a mean beyond it at its end is steady current, and the zero is what is wrong. */
+const HOLDS_SHARE = 0.2;
 const BLOCK_S = 0.005;
 /** The run is where it is at least this lively, beside its livelier half; brushes that bounce at random rest in between. */
 const RUNS_SHARE = 0.35;
@@ -28,6 +30,8 @@ const LIVELY_S = 0.05;
 const SWITCHED = 4;
 /** The start is over after this; before the end the course already knows of it (half of its window). */
 const START_S = 0.2;
+/** Of a short run so much at most goes for its start: a rotor is up to speed after a tenth of a second. */
+const START_SHARE = 0.45;
 const GUARD_S = 0.06;
 const SHORTEST_RUN_S = 0.1;
 /** Notches point down; where the far side of the median is this much longer upwards, the clamp sits backwards. */
@@ -122,7 +126,14 @@ function flowsBackwards(run: Float32Array, { quietLevel, inverted, noise }: Segm
   const zero = quietLevel ?? 0;
   const least = BACKWARDS_A + 5 * (noise ?? 0);
   const below = few.reduce((count, value) => count + (sign * (value - zero) < -least ? 1 : 0), 0);
-  return below > BACKWARDS_SHARE * few.length;
+  return below > BACKWARDS_SHARE * few.length && !holdsLevel(run);
+}
+
+/** Whether a run still has a mean in its last third: an input that passes no steady current has forgotten it by then. */
+function holdsLevel(run: Float32Array): boolean {
+  const end = run.subarray(Math.floor((2 / 3) * run.length));
+  const few = thin(end, 65_536);
+  return Math.abs(levels(end).mean) > HOLDS_SHARE * (quantile(few, 0.99) - quantile(few, 0.01));
 }
 
 /**
@@ -144,7 +155,7 @@ export function levelled(samples: Float32Array, sampleRateHz: number): Coupled {
     .filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
   const runs = stretches
     .map(({ from, to }): SampleRange => ({
-      from: from > 2 * size ? from + Math.round(START_S * sampleRateHz) : from,
+      from: from > 2 * size ? from + Math.round(Math.min(START_S * sampleRateHz, START_SHARE * (to - from))) : from,
       to: to < samples.length - 2 * size ? to - Math.round(GUARD_S * sampleRateHz) : to,
     }))
     .filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);

@@ -273,8 +273,9 @@ function allOn(
   if (isFast && forgetsItsLevel(mean, deviation, sign * draw, aTurn)) return [];
   const off = Array.from(mean, () => false);
   // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
-  // A clamp's drift or hum moves a level without a hump; that is asked of levels by which a clamp may be off.
-  const isWithoutHumps = isStill || (draw < MOST_OFFSET_A && !humpsPass());
+  // A clamp's drift or hum moves a level without a hump: asked of levels by which a clamp may be off, and of those whose
+  // course stands still, in which faint humps or a driver's pulses may pass all the same.
+  const isWithoutHumps = (isStill || draw < MOST_OFFSET_A) && !humpsPass();
   const still = isWithoutHumps ? Math.log(RARE) : 0;
   // Nor does a running pump explain why the record begins or ends with something flat, or why it rests on one level again and again.
   const unexplained = (hasCalmOff ? Math.log(RARE) : 0) + (hasFloor ? Math.log(RARE) : 0);

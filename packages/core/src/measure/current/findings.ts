@@ -15,6 +15,9 @@ type Rule = (ramp: RampResult, context: FindingContext) => Finding | undefined;
 
 const note = (rule: string) => ({ rule, source: COMMON_PRACTICE });
 
+/** A clamp's drift and noise take a current that falls to nothing this far below it at times, A. */
+const BELOW_NOTHING_A = 0.3;
+
 /** Judgements on a pump current, each by its own rule. Order: the instrument first, then the pump. */
 const RULES: readonly Rule[] = [
   (ramp) =>
@@ -33,6 +36,16 @@ const RULES: readonly Rule[] = [
           'keep-in-mind',
           `The clamp showed ${zeroOffsetA.toFixed(2)} A with the pump off. That was taken off; zero the clamp before the next capture.`,
           note('A clamp reads zero with no current'),
+        )
+      : undefined,
+  ({ steady, zeroOffsetA }) =>
+    steady && zeroOffsetA === undefined && steady.minA < -BELOW_NOTHING_A
+      ? finding(
+          'zero-wrong',
+          'act',
+          `The running current reads down to ${steady.minA.toFixed(2)} A, and none flows backwards: the clamp’s zero is off by as much or more, and every level here is too low by it. State what the clamp shows with the pump off, or zero it and capture again.`,
+          note('Pump current flows from feed to ground'),
+          [steady.fromS, steady.toS],
         )
       : undefined,
   ({ steady }) => {

@@ -28,8 +28,16 @@ export interface Recording {
   readonly zero: number;
   readonly segments: Segments;
   readonly bars: number | undefined;
+  /** What the whole of a record says of the turn, where this is a part of it. */
+  readonly counts?: readonly HumpCount[] | undefined;
   /** The recorder's step, A. */
   readonly stepA: number;
+}
+
+/** So many humps a turn, and how probable that is. */
+export interface HumpCount {
+  readonly perRevolution: number;
+  readonly confidence: number;
 }
 
 export interface MeasuredRun {
@@ -50,25 +58,52 @@ export interface MeasuredRun {
 
 /** All runs are the same motor's: the humps a turn that explain them all are taken for those that leave it open. */
 export function measureRuns(recording: Recording): MeasuredRun[] {
-  const { segments, bars } = recording;
-  const measured = segments.runs.map((run) => measureRun(recording, run));
-  const turning = measured.flatMap((one) => (one.turning ? [one.turning.revolution] : []));
-  if (turning.length < 2 || bars !== undefined) return measured;
+  const measured = recording.segments.runs.map((run) => measureRun(recording, run));
+  if (recording.bars !== undefined) return measured;
+  const counts = recording.counts ?? jointly(measured.flatMap((one) => one.turning?.revolution ?? []));
+  if (counts.length === 0) return measured;
+  const [{ perRevolution }] = counts;
+  return measured.map((one) => {
+    const of = one.turning?.revolution;
+    const isOpen = of && of.basis !== 'measured' && of.perRevolution !== perRevolution;
+    return isOpen ? withCounts(measureRun(recording, one.run, perRevolution), counts) : one;
+  });
+}
+
+/** What several runs say together of the humps a turn, the likeliest first; nothing where there is only one. */
+function jointly(runs: readonly Revolution[]): HumpCount[] {
+  if (runs.length < 2) return [];
   const shareOf = (humps: number, { perRevolution, confidence, alternatives }: Revolution) =>
     perRevolution === humps
       ? confidence
       : (alternatives.find((other) => other.perRevolution === humps)?.confidence ?? RULED_OUT);
-  const jointly = (humps: number) => turning.reduce((product, of) => product * shareOf(humps, of), 1);
-  const counts = turning.flatMap((of) => [of.perRevolution, ...of.alternatives.map((other) => other.perRevolution)]);
-  const perRevolution = counts.reduce((a, b) => (jointly(b) > jointly(a) ? b : a));
-  return measured.map((one) => {
-    const of = one.turning?.revolution;
-    const isOpen = of && of.basis !== 'measured' && of.perRevolution !== perRevolution;
-    return isOpen ? measureRun(recording, one.run, perRevolution) : one;
-  });
+  const seen = new Set(
+    runs.flatMap((of) => [of.perRevolution, ...of.alternatives.map(({ perRevolution }) => perRevolution)]),
+  );
+  const weights = [...seen].map((perRevolution) => ({
+    perRevolution,
+    weight: runs.reduce((product, of) => product * shareOf(perRevolution, of), 1),
+  }));
+  const sum = weights.reduce((total, { weight }) => total + weight, 0);
+  return weights
+    .map(({ perRevolution, weight }) => ({ perRevolution, confidence: weight / sum }))
+    .sort((x, y) => y.confidence - x.confidence);
 }
 
-/** @param likelyHumps humps a turn that all runs together speak for */
+/** A run that left its turn open, with what is known of it from elsewhere. */
+function withCounts(one: MeasuredRun, counts: readonly HumpCount[]): MeasuredRun {
+  const of = one.turning?.revolution;
+  const own = counts.find(({ perRevolution }) => perRevolution === of?.perRevolution);
+  if (!one.turning || !of || !own) return one;
+  const humpsHz = (of.lineHz / of.linePerRevolution) * of.perRevolution;
+  const alternatives = counts
+    .filter((other) => other !== own && other.confidence >= RULED_OUT)
+    .map((other) => ({ ...other, rpm: (60 * humpsHz) / other.perRevolution }));
+  const revolution: Revolution = { ...of, basis: 'assumed', confidence: own.confidence, alternatives };
+  return { ...one, turning: { ...one.turning, revolution } };
+}
+
+/** @param likelyHumps humps a turn that the whole record speaks for */
 function measureRun(recording: Recording, run: Run, likelyHumps?: number): MeasuredRun {
   const { samples, sampleRateHz, startS, zero, segments, bars, stepA } = recording;
   const cannotTell: CannotTell[] = [];

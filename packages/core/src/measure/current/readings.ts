@@ -32,7 +32,7 @@ export interface Followed {
 export interface KnownCount {
   /** Commutator bars that somebody stated. */
   readonly bars?: number | undefined;
-  /** Humps a turn that all runs of the record together speak for; taken where nothing rules them out. */
+  /** Humps a turn that all runs of the record together speak for; taken wherever a turn of so many can be. */
   readonly likelyHumps?: number | undefined;
 }
 
@@ -71,7 +71,7 @@ export function weighReadings(
   { samples, recurring }: Stretch,
   { lineHz, likeness, track }: Followed,
   lineShare: number,
-  { bars }: KnownCount,
+  { bars, likelyHumps }: KnownCount,
 ): Reading[] {
   const possible = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).filter(
     (cycles) => shareOfSpeed((60 * lineHz) / cycles) > 0 && (!likeness || cycles < likeness.at.length),
@@ -80,7 +80,8 @@ export function weighReadings(
   const given = bars === undefined ? undefined : humpsForBars(bars);
   const counted = possible.flatMap((cycles, i) => {
     const data = views.map((view) => view[i]);
-    if (data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND)) return [];
+    const isFarBehind = data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND);
+    if (isFarBehind && cycles !== likelyHumps) return [];
     return [{ cycles, data, humps: countHumps(samples, track, cycles, lineShare) }];
   });
   const readings = counted.map(({ cycles, data, humps: seen }) => {

@@ -94,7 +94,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded, gaps));
   const best = bestFollowed(followed) ?? followed[0];
   const read = weighReadings(stretch, best, best === followed[0] ? share : 1, known);
-  const agreed = read.findIndex(({ humps, confidence }) => humps === known.likelyHumps && confidence >= RULED_OUT);
+  const agreed = read.findIndex(({ humps }) => humps === known.likelyHumps);
   const first = read.at(Math.max(0, agreed));
   const others = read.filter((reading) => reading !== first);
   // Among notches without a turn nobody knows which line is the humps.

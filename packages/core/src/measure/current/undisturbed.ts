@@ -24,7 +24,12 @@ export function analyzeUndisturbed(
   const sound = longestBetween(disturbed, sampleRateHz, startS, clamp.samples.length);
   if (disturbed.length === 0 || sound.to - sound.from < SHORTEST_S * sampleRateHz) return whole;
   const within = zeroed(clamp, whole.ramp.zeroOffsetA, sound);
-  const usual = analyzeRamp(within, sampleRateHz, startS + sound.from / sampleRateHz, options);
+  const { humps } = whole.ramp;
+  const usual = analyzeRamp(within, sampleRateHz, startS + sound.from / sampleRateHz, {
+    ...options,
+    // It is the same motor's throughout.
+    ...(humps && { counts: [humps, ...(humps.alternatives ?? [])] }),
+  });
   return { ...usual, ramp: { ...usual.ramp, ...seenInWhole(whole.ramp), dropouts: dropoutsOf(whole, usual) } };
 }
 
