@@ -13,7 +13,7 @@ test('a reading taken while the server is away waits on the device and is sent o
   await openCase(page, 'Dunnock Vale');
   await goTo(page, 'Power path');
   await seenTo(page);
-  const away = /\/api\/cases\/[^/]+\/evidence$/;
+  const away = /\/api\/cases\/[^/]+\/(evidence|notes)$/;
   await page.route(away, (route) => route.abort());
   await page.getByRole('button', { name: /^Battery \+/ }).click();
   const sheet = page.getByRole('dialog', { name: 'Battery +' });
@@ -21,15 +21,21 @@ test('a reading taken while the server is away waits on the device and is sent o
   await page.keyboard.type('12.61');
   await page.keyboard.press('Enter');
   await expect(sheet).toBeHidden();
-  const waits = page.getByRole('status').filter({ hasText: 'waits on this device' });
+  const waits = page.getByRole('status').filter({ hasText: /waits? on this device/ });
   await expect(waits).toContainText('One entry waits');
-  // It outlives a reload, and is there once the server answers.
+  // A note waits as well.
+  await goTo(page, 'Control signals');
+  await page.getByLabel(/^Write down what was done or seen/).fill('Post green under its clamp.');
+  await page.getByRole('button', { name: 'Keep this note' }).click();
+  await expect(waits).toContainText('2 entries wait');
+  // They outlive a reload, and are there once the server answers.
   await page.reload();
   await expect(waits).toBeVisible();
   await page.unroute(away);
   await expect(waits).toBeHidden();
   await goTo(page, 'Evidence');
   await expect(entries(page).filter({ hasText: '12.61 V' })).toHaveCount(1);
+  await expect(entries(page).filter({ hasText: 'Post green under its clamp.' })).toHaveCount(1);
 });
 
 test('what the server refuses afterwards says why, and can be given up', async ({ page }) => {

@@ -10,6 +10,7 @@ import type {
   MathChannel,
   Repeat,
   Role,
+  Stage,
   Verdict,
   VerdictGrounds,
 } from '@jarro/core';
@@ -175,12 +176,23 @@ export interface VerifiedCase extends Seal {
   readonly photos: number;
 }
 
-/** A new entry as it is sent. */
-export interface NewEntry extends HowTaken {
+/** What may have waited on a device until the server could be reached. */
+export interface MayHaveWaited {
   /** Chosen by the device, so that it is kept once however often it is sent. */
   readonly id?: string;
-  /** How long ago it was taken, for one that waited on the device. */
+  /** How long ago it was made, for one that waited on the device. */
   readonly secondsAgo?: number;
+}
+
+/** A note as it is sent. */
+export interface NewNote extends MayHaveWaited {
+  readonly caseId: string;
+  readonly stage: Stage;
+  readonly text: string;
+}
+
+/** A new entry as it is sent. */
+export interface NewEntry extends HowTaken, MayHaveWaited {
   readonly caseId: string;
   readonly kind: EntryKind;
   readonly at: string;

@@ -84,10 +84,37 @@ it.each([
   const result = await add();
   expect(result.error).toBeUndefined();
   expect(waiting()).toEqual([expect.objectContaining({ id: result.data?.id, userId: 'jem' })]);
-  expect(waiting()[0].entry).toMatchObject({ caseId: 'c', value: 12.6 });
+  expect(waiting()[0]).toMatchObject({ entry: { caseId: 'c', value: 12.6 } });
   browser(Object.fromEntries(texts));
   const again = await page(answer);
   expect(again.waiting()).toEqual(waiting());
+});
+
+it('lets a note wait as well, shows it meanwhile, and sends it to where notes go', async () => {
+  browser();
+  const sent: { path: string; body: unknown }[] = [];
+  let isAway = true;
+  let shown: unknown;
+  const { store, api, waiting } = await page(async (request) => {
+    if (request.method !== 'POST') return json(200);
+    shown ??= api.endpoints.caseDetail.select('c')(store.getState()).data?.evidence;
+    sent.push({ path: new URL(request.url).pathname, body: await request.json() });
+    return json(isAway ? 503 : 201, { id: 'x' });
+  });
+  const bare = { version: 1, evidence: [] } as unknown as CaseDetail;
+  await store.dispatch(api.util.upsertQueryData('caseDetail', 'c', bare));
+  const note = { caseId: 'c', stage: 'intake', text: 'Plug green inside.' } as const;
+  const { data } = await store.dispatch(api.endpoints.addNote.initiate(note));
+  expect(waiting()).toEqual([expect.objectContaining({ id: data?.id, note })]);
+  expect(shown).toEqual([expect.objectContaining({ kind: 'note', at: 'intake', value: note.text, takenBy: 'Jem' })]);
+  isAway = false;
+  const [letter] = waiting();
+  await store.dispatch(api.endpoints.sendWaiting.initiate({ letter, id: letter.id, secondsAgo: 40 }));
+  const body = { stage: 'intake', text: note.text, id: data?.id };
+  expect(sent).toEqual([
+    { path: '/api/cases/c/notes', body },
+    { path: '/api/cases/c/notes', body: { ...body, secondsAgo: 40 } },
+  ]);
 });
 
 it('keeps nothing back that the server took or refused', async () => {

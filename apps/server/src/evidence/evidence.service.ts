@@ -68,13 +68,13 @@ export class EvidenceService {
   /** @throws ConflictException when the id belongs to something else */
   private async hasArrived(
     caseId: string,
-    { id, kind, at }: AddEntryDto,
+    { id, kind, at }: { readonly id?: string; readonly kind: string; readonly at: string },
     manager: EntityManager = this.source.manager,
   ): Promise<boolean> {
     if (id === undefined) return false;
     const known = await manager.getRepository(EvidenceRecord).findOneBy({ id });
     if (known && (known.caseId !== caseId || known.kind !== kind || known.at !== at)) {
-      throw new ConflictException('Another entry has this id already. Enter the reading again.');
+      throw new ConflictException('Another entry has this id already. Make it again.');
     }
     return known !== null;
   }
@@ -99,15 +99,15 @@ export class EvidenceService {
     if ('message' in place) throw new InputError(place.message);
   }
 
-  addNote(me: SignedIn, caseId: string, { stage, text }: AddNoteDto, takenAt?: Date): Promise<{ id: string }> {
-    return this.access.write(me, caseId, 'record', async ({ append }) => {
-      const { id } = await append({
-        kind: 'note',
-        at: stage,
-        value: text,
-        takenBy: me.user.id,
-        ...(takenAt && { takenAt }),
-      });
+  /** Keeps a note; one that was sent before and arrived is left as it is. */
+  async addNote(me: SignedIn, caseId: string, dto: AddNoteDto, takenAt = timeOf(dto)): Promise<{ id: string }> {
+    const { stage, text } = dto;
+    const note = { ...(dto.id && { id: dto.id }), kind: 'note', at: stage } as const;
+    await this.access.find(me, caseId);
+    if (await this.hasArrived(caseId, note)) return { id: dto.id ?? '' };
+    return this.access.write(me, caseId, 'record', async ({ manager, append }) => {
+      if (await this.hasArrived(caseId, note, manager)) return { id: dto.id ?? '' };
+      const { id } = await append({ ...note, value: text, takenBy: me.user.id, ...(takenAt && { takenAt }) });
       return { id };
     });
   }
@@ -195,7 +195,7 @@ export class EvidenceService {
   }
 }
 
-function timeOf({ secondsAgo }: AddEntryDto): Date | undefined {
+function timeOf({ secondsAgo }: Pick<AddEntryDto, 'secondsAgo'>): Date | undefined {
   return secondsAgo === undefined ? undefined : new Date(Date.now() - 1000 * secondsAgo);
 }
 

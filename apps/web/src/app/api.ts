@@ -1,8 +1,8 @@
 import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
-import { createApi } from '@reduxjs/toolkit/query/react';
+import { createApi, type BaseQueryApi, type FetchArgs, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { v4 as newId } from 'uuid';
 import { listenForChanges } from './case-changes';
-import { entryWaits } from './outbox-slice';
+import { addressOf, entryWaits, type Letter } from './outbox-slice';
 import { request } from './requests';
 import type {
   Family,
@@ -26,8 +26,10 @@ import type {
   EvidenceItem,
   Learned,
   MathItem,
+  MayHaveWaited,
   Me,
   NewEntry,
+  NewNote,
   Person,
   PhotoValue,
   PressureUnitName,
@@ -134,30 +136,22 @@ export const api = createApi({
      * Enter, not with the answer; a refusal takes the entry back out. It bears the server's id from the first, so what is
      * opened on its row stays open when the answer comes.
      */
-    addEntry: build.mutation<{ id: string }, Omit<NewEntry, 'id' | 'secondsAgo'>>({
-      async queryFn(entry, { dispatch, getState }, _options, baseQuery) {
-        const id = newId();
-        const me = whoIsIn(getState());
-        const { caseId, ...body } = entry;
-        const shown = showAhead(dispatch as ThunkDispatch<ApiState, unknown, UnknownAction>, caseId, (sequence) =>
-          unsealed(body, id, sequence, me),
-        );
-        const result = await baseQuery({ url: `cases/${caseId}/evidence`, method: 'POST', body: { ...body, id } });
-        if (!result.error) return { data: { id } };
-        if (!me || !(isAway(result.error) || isSignedOut(result.error))) {
-          shown.undo();
-          return { error: result.error };
-        }
-        dispatch(entryWaits({ id, userId: me.user.id, entry, takenAtMs: Date.now() }));
-        // The page then leads to the sign-in.
-        if (isSignedOut(result.error)) dispatch(api.util.invalidateTags(['Me']));
-        return { data: { id } };
-      },
+    addEntry: build.mutation<{ id: string }, Omit<NewEntry, keyof MayHaveWaited>>({
+      queryFn: (entry, store, _options, ask) => sendOrWait({ entry }, store, ask),
       invalidatesTags: caseAndBoard,
     }),
-    sendWaiting: build.mutation<{ id: string }, NewEntry>({
-      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/evidence`, method: 'POST', body }),
-      invalidatesTags: (result, _error, { caseId }) => (result ? [{ type: 'Case', id: caseId }, 'Board'] : []),
+    /** The same for a note. */
+    addNote: build.mutation<{ id: string }, Omit<NewNote, keyof MayHaveWaited>>({
+      queryFn: (note, store, _options, ask) => sendOrWait({ note }, store, ask),
+      invalidatesTags: caseAndBoard,
+    }),
+    sendWaiting: build.mutation<{ id: string }, { letter: Letter; id: string; secondsAgo: number }>({
+      query: ({ letter, ...waited }) => {
+        const { url, body } = addressOf(letter);
+        return { url, method: 'POST', body: { ...body, ...waited } };
+      },
+      invalidatesTags: (result, _error, { letter }) =>
+        result ? [{ type: 'Case', id: addressOf(letter).caseId }, 'Board'] : [],
     }),
     voidEntry: build.mutation<void, { caseId: string; id: string; reason: string }>({
       query: ({ caseId, id, reason }) => ({
@@ -165,10 +159,6 @@ export const api = createApi({
         method: 'POST',
         body: { reason },
       }),
-      invalidatesTags: caseAndBoard,
-    }),
-    addNote: build.mutation<{ id: string }, { caseId: string; stage: Stage; text: string }>({
-      query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/notes`, method: 'POST', body }),
       invalidatesTags: caseAndBoard,
     }),
     addMark: build.mutation<{ id: string }, { caseId: string; captureId: string } & RecordMark>({
@@ -399,16 +389,43 @@ function showAhead(
   );
 }
 
-/** An entry as it shows before the server has it: without a seal. */
-function unsealed(
-  { kind, at, value, keyState, faultPresent, ...how }: Omit<NewEntry, 'caseId' | 'id' | 'secondsAgo'>,
-  id: string,
-  sequence: number,
-  me: Me | undefined,
-): EvidenceItem {
-  const takenAt = new Date().toISOString();
-  const takenBy = me?.user.name ?? null;
-  return { id, sequence, kind, at, value, keyState, faultPresent, how, takenBy, takenAt, hash: '', voided: null };
+/** What was made as it shows before the server has it: without a seal. */
+function unsealed(letter: Letter, id: string, sequence: number, me: Me | undefined): EvidenceItem {
+  const made = {
+    ...{ id, sequence, hash: '', voided: null },
+    takenAt: new Date().toISOString(),
+    takenBy: me?.user.name ?? null,
+  };
+  if ('note' in letter) {
+    const { stage, text } = letter.note;
+    return { ...made, kind: 'note', at: stage, value: text, keyState: null, faultPresent: null, how: null };
+  }
+  const { kind, at, value, keyState, faultPresent, caseId: _, ...how } = letter.entry;
+  return { ...made, kind, at, value, keyState, faultPresent, how };
+}
+
+/** Shows a letter, sends it, and lets it wait on this device where nobody answers. */
+async function sendOrWait(
+  letter: Letter,
+  { dispatch, getState }: Pick<BaseQueryApi, 'dispatch' | 'getState'>,
+  ask: (what: FetchArgs) => ReturnType<typeof request>,
+): Promise<{ data: { id: string } } | { error: FetchBaseQueryError }> {
+  const id = newId();
+  const me = whoIsIn(getState());
+  const { caseId, url, body } = addressOf(letter);
+  const shown = showAhead(dispatch as ThunkDispatch<ApiState, unknown, UnknownAction>, caseId, (sequence) =>
+    unsealed(letter, id, sequence, me),
+  );
+  const { error } = await ask({ url, method: 'POST', body: { ...body, id } });
+  if (!error) return { data: { id } };
+  if (!me || !(isAway(error) || isSignedOut(error))) {
+    shown.undo();
+    return { error };
+  }
+  dispatch(entryWaits({ ...letter, id, userId: me.user.id, takenAtMs: Date.now() }));
+  // The page then leads to the sign-in.
+  if (isSignedOut(error)) dispatch(api.util.invalidateTags(['Me']));
+  return { data: { id } };
 }
 
 function whoIsIn(state: unknown): Me | undefined {

@@ -3,7 +3,15 @@ import { useDispatch, useSelector } from 'react-redux';
 import { findMeasure } from '@jarro/core';
 import { Button } from '../ui/button';
 import { api, errorText, isAway, isSignedOut, useMeQuery, useSendWaitingMutation } from './api';
-import { entryAgain, entryGone, entryRefused, type outboxReducer, type WaitingEntry } from './outbox-slice';
+import {
+  addressOf,
+  entryAgain,
+  entryGone,
+  entryRefused,
+  type Letter,
+  type outboxReducer,
+  type Waiting,
+} from './outbox-slice';
 
 type WithOutbox = { readonly outbox: ReturnType<typeof outboxReducer> };
 
@@ -45,21 +53,21 @@ export function OutboxBar() {
 }
 
 /** One at a time and in their order; those that the server refuses stay, with its reason. */
-function useSending(waiting: readonly WaitingEntry[]): void {
+function useSending(waiting: readonly Waiting[]): void {
   const dispatch = useDispatch();
   const [send, { isLoading }] = useSendWaitingMutation();
-  const first = waiting[0] as WaitingEntry | undefined;
+  const first = waiting[0] as Waiting | undefined;
   const trySending = useCallback(async () => {
     if (!first || isLoading) return;
-    const { id, entry, takenAtMs } = first;
+    const { id, takenAtMs } = first;
     const secondsAgo = Math.max(0, (Date.now() - takenAtMs) / 1000);
-    const result = await send({ ...entry, id, secondsAgo });
+    const result = await send({ letter: first, id, secondsAgo });
     if (!('error' in result)) dispatch(entryGone(id));
     else if (isSignedOut(result.error)) dispatch(api.util.invalidateTags(['Me']));
     else if (!isAway(result.error)) {
       dispatch(entryRefused({ id, refused: errorText(result.error) ?? '' }));
       // What it showed ahead of the server's answer isn't so.
-      dispatch(api.util.invalidateTags([{ type: 'Case', id: entry.caseId }]));
+      dispatch(api.util.invalidateTags([{ type: 'Case', id: addressOf(first).caseId }]));
     }
   }, [dispatch, first, isLoading, send]);
   useEffect(() => {
@@ -78,7 +86,9 @@ function count(entries: number): string {
   return entries === 1 ? 'One entry waits' : `${entries} entries wait`;
 }
 
-function textOf({ entry: { kind, at, value } }: WaitingEntry): string {
+function textOf(letter: Letter): string {
+  if ('note' in letter) return `Note: ${letter.note.text}`;
+  const { kind, at, value } = letter.entry;
   const title = findMeasure(kind, at)?.title ?? at;
   return typeof value === 'string' || typeof value === 'number' ? `${title}: ${value}` : title;
 }

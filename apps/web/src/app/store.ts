@@ -4,7 +4,7 @@ import { habitsReducer } from '../features/path/habits';
 import { api } from './api';
 import { hearOtherTabs, readDevice, writeDevice } from './device-storage';
 import { kept, keptReducer } from './kept-slice';
-import { outboxIs, outboxReducer, type WaitingEntry } from './outbox-slice';
+import { outboxIs, outboxReducer, type Waiting } from './outbox-slice';
 
 /** Beside the drafts, whose names begin with a person's id. */
 const OUTBOX = 'outbox';
@@ -19,7 +19,7 @@ export const store = configureStore({
     kept: keptReducer,
     outbox: outboxReducer,
   },
-  preloadedState: { kept: { byName }, outbox: { waiting: waiting as readonly WaitingEntry[] } },
+  preloadedState: { kept: { byName }, outbox: { waiting: waiting as readonly Waiting[] } },
   middleware: (getDefault) => getDefault().concat(api.middleware),
 });
 
@@ -34,6 +34,6 @@ store.subscribe(() => {
   before = now;
 });
 hearOtherTabs((name, value) => {
-  if (name === OUTBOX) store.dispatch(outboxIs((value ?? []) as readonly WaitingEntry[]));
+  if (name === OUTBOX) store.dispatch(outboxIs((value ?? []) as readonly Waiting[]));
   else store.dispatch(kept({ name, value }));
 });

@@ -5,18 +5,19 @@ import { isCoupled, levelled } from './coupling.js';
 import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { toldTurning, withoutDoubtful } from './faint.js';
-import { measureRuns, speedOfRun, type HumpCount, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
+import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
 import { everySecondLow } from './rotor-map.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
 import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
+import type { Counted } from './revolution.js';
 import type { RampAnalysis, RampResult } from './types.js';
 
 export interface RampOptions {
   /** Commutator bars, where known. */
   readonly bars?: number;
-  /** What the whole record says of the turn, where this is a part of it. */
-  readonly counts?: readonly HumpCount[];
+  /** What other runs of the same motor say of the turn. */
+  readonly otherRuns?: readonly Counted[];
 }
 
 /** A clamp's whole record, A. */
@@ -38,8 +39,8 @@ export function analyzeRamp(
   if (isCoupled(samples, sampleRateHz, segments)) return analyzeCoupled(samples, sampleRateHz, startS, options.bars);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
   const stepA = recorderStep(samples);
-  const { bars, counts } = options;
-  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars, counts, stepA };
+  const { bars, otherRuns } = options;
+  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars, otherRuns, stepA };
   const cannotTell: CannotTell[] = [];
   if (segments.quietLevel === undefined && !channel.zeroStated) {
     cannotTell.push({
@@ -95,6 +96,9 @@ export function analyzeRamp(
     }),
     cannotTell,
     ...(map && { turnA: map.turn, turns: map.turns }),
+    counted: measured.flatMap(({ run, turning: of }) =>
+      of ? [{ ...of.revolution, fromS: at(run.from), toS: at(run.to) }] : [],
+    ),
   };
 }
 

@@ -6,7 +6,7 @@ import { findDropouts, type Departures, type Dropout } from './dropouts.js';
 import { namePattern } from './patterns.js';
 import { findChopping } from './pulsed.js';
 import { quietNoise } from './quiet-noise.js';
-import { RULED_OUT, type Revolution } from './revolution.js';
+import { RULED_OUT, type Counted, type Revolution } from './revolution.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { findStalls, turningPart } from './stalls.js';
@@ -28,16 +28,10 @@ export interface Recording {
   readonly zero: number;
   readonly segments: Segments;
   readonly bars: number | undefined;
-  /** What the whole of a record says of the turn, where this is a part of it. */
-  readonly counts?: readonly HumpCount[] | undefined;
+  /** What other runs of the same motor say of the turn. */
+  readonly otherRuns?: readonly Counted[] | undefined;
   /** The recorder's step, A. */
   readonly stepA: number;
-}
-
-/** So many humps a turn, and how probable that is. */
-export interface HumpCount {
-  readonly perRevolution: number;
-  readonly confidence: number;
 }
 
 export interface MeasuredRun {
@@ -58,10 +52,11 @@ export interface MeasuredRun {
 
 /** All runs are the same motor's: the humps a turn that explain them all are taken for those that leave it open. */
 export function measureRuns(recording: Recording): MeasuredRun[] {
-  const measured = recording.segments.runs.map((run) => measureRun(recording, run));
-  if (recording.bars !== undefined) return measured;
-  const counts = recording.counts ?? jointly(measured.flatMap((one) => one.turning?.revolution ?? []));
-  if (counts.length === 0) return measured;
+  const { segments, bars, otherRuns = [] } = recording;
+  const measured = segments.runs.map((run) => measureRun(recording, run));
+  const said = [...measured.flatMap((one) => one.turning?.revolution ?? []), ...otherRuns];
+  if (said.length < 2 || bars !== undefined) return measured;
+  const counts = jointly(said);
   const [{ perRevolution }] = counts;
   return measured.map((one) => {
     const of = one.turning?.revolution;
@@ -70,10 +65,15 @@ export function measureRuns(recording: Recording): MeasuredRun[] {
   });
 }
 
-/** What several runs say together of the humps a turn, the likeliest first; nothing where there is only one. */
-function jointly(runs: readonly Revolution[]): HumpCount[] {
-  if (runs.length < 2) return [];
-  const shareOf = (humps: number, { perRevolution, confidence, alternatives }: Revolution) =>
+/** So many humps a turn, and how probable that is. */
+interface HumpCount {
+  readonly perRevolution: number;
+  readonly confidence: number;
+}
+
+/** What several runs say together, the likeliest first. */
+function jointly(runs: readonly Counted[]): HumpCount[] {
+  const shareOf = (humps: number, { perRevolution, confidence, alternatives }: Counted) =>
     perRevolution === humps
       ? confidence
       : (alternatives.find((other) => other.perRevolution === humps)?.confidence ?? RULED_OUT);

@@ -132,11 +132,20 @@ function likelihoods(likeness: Likeness, possible: readonly number[]): number[] 
   return logs.map((log) => Math.exp(log - most));
 }
 
-/** Weights by view, a row a reading: each view's made to sum to 1, then averaged. */
+/** What the wider error leaves so little to is out, and the narrower one can't bring it back. */
+const OUT = 0.01;
+
+/**
+ * Weights by view, the narrower error's first, a row a reading: each view's made to sum to 1, then averaged. Where the
+ * narrower one is for a reading that the wider one rules out, rounding has misled it, and the wider one stands alone.
+ */
 function posterior(weights: readonly (readonly number[])[]): number[] {
   const views = weights[0]?.length ?? 0;
   const sums = Array.from({ length: views }, (_, view) => weights.reduce((sum, row) => sum + row[view], 0) || 1);
-  return weights.map((row) => row.reduce((sum, weight, view) => sum + weight / sums[view] / views, 0));
+  const shares = weights.map((row) => row.map((weight, view) => weight / sums[view]));
+  const narrowest = shares.reduce((a, b) => (b[0] > a[0] ? b : a), [0]);
+  const isMisled = views > 1 && narrowest[views - 1] < OUT;
+  return shares.map((row) => (isMisled ? row[views - 1] : row.reduce((sum, share) => sum + share / views, 0)));
 }
 
 /** Humps in a turn of so many cycles: the cycles themselves, unless the line is deeper than humps are. */

@@ -35,6 +35,9 @@ export interface Revolution {
   readonly contradictsGiven: boolean;
 }
 
+/** What a run says of the humps in a turn. */
+export type Counted = Pick<Revolution, 'perRevolution' | 'confidence' | 'alternatives'>;
+
 /** Why a record shows no revolution, with what to do about it. */
 export interface Untold {
   readonly untold: string;

@@ -1,7 +1,7 @@
 import type { CannotTell } from '../../errors.js';
 import type { Finding } from '../../limits/limits.js';
 import type { Dropout } from './dropouts.js';
-import type { Alternative, Basis } from './revolution.js';
+import type { Alternative, Basis, Counted } from './revolution.js';
 import type { Bar } from './rotor-map.js';
 
 /** What can be seen in a pump current; `analyze` prints one of these. */
@@ -85,4 +85,6 @@ export interface RampAnalysis {
   readonly turnA?: Float64Array;
   /** Turns averaged for it. */
   readonly turns?: number;
+  /** What each run says of the humps in a turn. */
+  readonly counted?: readonly (Counted & { readonly fromS: number; readonly toS: number })[];
 }

@@ -24,12 +24,10 @@ export function analyzeUndisturbed(
   const sound = longestBetween(disturbed, sampleRateHz, startS, clamp.samples.length);
   if (disturbed.length === 0 || sound.to - sound.from < SHORTEST_S * sampleRateHz) return whole;
   const within = zeroed(clamp, whole.ramp.zeroOffsetA, sound);
-  const { humps } = whole.ramp;
-  const usual = analyzeRamp(within, sampleRateHz, startS + sound.from / sampleRateHz, {
-    ...options,
-    // It is the same motor's throughout.
-    ...(humps && { counts: [humps, ...(humps.alternatives ?? [])] }),
-  });
+  const [soundS, untilS] = [sound.from, sound.to].map((sample) => startS + sample / sampleRateHz);
+  // It is the same motor's throughout, but what was disturbed of this run itself says nothing more.
+  const otherRuns = whole.counted?.filter(({ fromS, toS }) => toS <= soundS || fromS >= untilS) ?? [];
+  const usual = analyzeRamp(within, sampleRateHz, soundS, { ...options, otherRuns });
   return { ...usual, ramp: { ...usual.ramp, ...seenInWhole(whole.ramp), dropouts: dropoutsOf(whole, usual) } };
 }
 
