@@ -25,21 +25,24 @@ describe('an entry that waited on the device', () => {
   it.each([
     ['evidence', entry, { at: 'pump' }],
     ['notes', { stage: 'power-path', text: 'Plug green inside.' }, { stage: 'intake' }],
-  ])('is kept once however often it is sent, with the time at which it was made (%s)', async (path, made, elsewhere) => {
-    const caseId = await openCase(technician);
-    const id = randomUUID();
-    const waited = { ...made, id, secondsAgo: 600 };
-    const send = (body: object, to = caseId) => technician.post(`/api/cases/${to}/${path}`).send(body);
-    const answers = await Promise.all([send(waited), send(waited), send(waited)]);
-    expect(answers.map(({ status }) => status)).toEqual([201, 201, 201]);
-    const [kept, ...more] = await links(id);
-    expect(more).toEqual([]);
-    expect(Math.abs(Date.now() - kept.takenAt.getTime() - 600_000)).toBeLessThan(10_000);
-    const other = await openCase(technician);
-    await send(waited, other).expect(409);
-    await send({ ...waited, ...elsewhere }).expect(409);
-    await send({ ...made, secondsAgo: -5 }, other).expect(400);
-  });
+  ])(
+    'is kept once however often it is sent, with the time at which it was made (%s)',
+    async (path, made, elsewhere) => {
+      const caseId = await openCase(technician);
+      const id = randomUUID();
+      const waited = { ...made, id, secondsAgo: 600 };
+      const send = (body: object, to = caseId) => technician.post(`/api/cases/${to}/${path}`).send(body);
+      const answers = await Promise.all([send(waited), send(waited), send(waited)]);
+      expect(answers.map(({ status }) => status)).toEqual([201, 201, 201]);
+      const [kept, ...more] = await links(id);
+      expect(more).toEqual([]);
+      expect(Math.abs(Date.now() - kept.takenAt.getTime() - 600_000)).toBeLessThan(10_000);
+      const other = await openCase(technician);
+      await send(waited, other).expect(409);
+      await send({ ...waited, ...elsewhere }).expect(409);
+      await send({ ...made, secondsAgo: -5 }, other).expect(400);
+    },
+  );
 
   it('is told that it arrived, though the case was decided since', async () => {
     const caseId = await openCase(technician);

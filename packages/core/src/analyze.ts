@@ -6,6 +6,7 @@ import { chunksOf, type SampleSource } from './capture/source.js';
 import type { CannotTell } from './errors.js';
 import { COMMON_PRACTICE, finding, type Finding } from './limits/limits.js';
 import type { DriveTables, Material, Measured, MeasuredValue, RecordEvent } from './measure/analyser.js';
+import { cutOff } from './measure/cut-off.js';
 import { eventsWithout, rampWithout } from './measure/sequence/told-once.js';
 import { ANALYSERS, type MeasuredParts } from './measure/registry.js';
 import { withSpeeds } from './measure/sweep-speeds.js';
@@ -132,7 +133,11 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
       outcomes.flatMap(({ events }) => events),
       incidents,
     ),
-    findings: [...signals.flatMap(unitAssumed), ...outcomes.flatMap(({ findings }) => findings)],
+    findings: [
+      ...signals.flatMap(unitAssumed),
+      ...signals.flatMap((signal, i) => cutOff(signal, capture.channels[i])),
+      ...outcomes.flatMap(({ findings }) => findings),
+    ],
     cannotTell: [
       ...record.notes.map((because) => ({ what: 'time stamps', because })),
       ...scaleQuestions.map(scaleWanted),

@@ -4,9 +4,10 @@ import { rpmFromPeriod } from '../../units/units.js';
 import { isClipped } from './clipping.js';
 import { findDropouts, type Departures, type Dropout } from './dropouts.js';
 import { namePattern } from './patterns.js';
+import { jointly, withCounts } from './joint-counts.js';
 import { findChopping } from './pulsed.js';
 import { quietNoise } from './quiet-noise.js';
-import { RULED_OUT, type Counted, type Revolution } from './revolution.js';
+import type { Counted } from './revolution.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { findStalls, turningPart } from './stalls.js';
@@ -60,47 +61,11 @@ export function measureRuns(recording: Recording): MeasuredRun[] {
   const [{ perRevolution }] = counts;
   return measured.map((one) => {
     const of = one.turning?.revolution;
-    const isOpen = of && of.basis !== 'measured' && of.perRevolution !== perRevolution;
-    return isOpen ? withCounts(measureRun(recording, one.run, perRevolution), counts) : one;
+    if (!of || of.basis === 'measured' || of.perRevolution === perRevolution) return one;
+    const again = measureRun(recording, one.run, perRevolution);
+    if (!again.turning) return again;
+    return { ...again, turning: { ...again.turning, revolution: withCounts(again.turning.revolution, counts) } };
   });
-}
-
-/** So many humps a turn, and how probable that is. */
-interface HumpCount {
-  readonly perRevolution: number;
-  readonly confidence: number;
-}
-
-/** What several runs say together, the likeliest first. */
-function jointly(runs: readonly Counted[]): HumpCount[] {
-  const shareOf = (humps: number, { perRevolution, confidence, alternatives }: Counted) =>
-    perRevolution === humps
-      ? confidence
-      : (alternatives.find((other) => other.perRevolution === humps)?.confidence ?? RULED_OUT);
-  const seen = new Set(
-    runs.flatMap((of) => [of.perRevolution, ...of.alternatives.map(({ perRevolution }) => perRevolution)]),
-  );
-  const weights = [...seen].map((perRevolution) => ({
-    perRevolution,
-    weight: runs.reduce((product, of) => product * shareOf(perRevolution, of), 1),
-  }));
-  const sum = weights.reduce((total, { weight }) => total + weight, 0);
-  return weights
-    .map(({ perRevolution, weight }) => ({ perRevolution, confidence: weight / sum }))
-    .sort((x, y) => y.confidence - x.confidence);
-}
-
-/** A run that left its turn open, with what is known of it from elsewhere. */
-function withCounts(one: MeasuredRun, counts: readonly HumpCount[]): MeasuredRun {
-  const of = one.turning?.revolution;
-  const own = counts.find(({ perRevolution }) => perRevolution === of?.perRevolution);
-  if (!one.turning || !of || !own) return one;
-  const humpsHz = (of.lineHz / of.linePerRevolution) * of.perRevolution;
-  const alternatives = counts
-    .filter((other) => other !== own && other.confidence >= RULED_OUT)
-    .map((other) => ({ ...other, rpm: (60 * humpsHz) / other.perRevolution }));
-  const revolution: Revolution = { ...of, basis: 'assumed', confidence: own.confidence, alternatives };
-  return { ...one, turning: { ...one.turning, revolution } };
 }
 
 /** @param likelyHumps humps a turn that the whole record speaks for */

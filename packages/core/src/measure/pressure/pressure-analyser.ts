@@ -1,4 +1,5 @@
 import { wholeOf } from '../../capture/source.js';
+import { COMMON_PRACTICE, finding, type Finding } from '../../limits/limits.js';
 import { signalFor, type Analyser, type MeasuredValue } from '../analyser.js';
 import { analyzePressure, type PressureResult } from './analyze-pressure.js';
 
@@ -17,9 +18,18 @@ export const pressureAnalyser: Analyser<'pressure', PressurePart> = {
     const { pressure, cannotTell } = analyzePressure(samples, sampleRateHz, startS);
     const { onsetS } = pressure;
     const events = onsetS === undefined ? [] : [{ kind: 'pressure-rises', atS: onsetS }];
-    return { part: { pressure }, values: valuesOf(pressure), events, findings: [], cannotTell };
+    return { part: { pressure }, values: valuesOf(pressure), events, findings: impossible(pressure), cannotTell };
   },
 };
+
+/** No rail stands so far below the air's pressure, Pa: a pump pushes, and a hot tank pushes with it. */
+const LEAST_RAIL_PA = -30e3;
+
+function impossible({ levelPa, lowestPa }: PressureResult): Finding[] {
+  if (levelPa > LEAST_RAIL_PA && lowestPa > LEAST_RAIL_PA) return [];
+  const text = `The rail pressure reads down to ${(Math.min(levelPa, lowestPa) / 1000).toFixed(0)} kPa, which no rail stands at: the transducer is off its lead or its supply, or its scale or zero is wrong. Nothing of this pressure counts until that is settled.`;
+  return [finding('pressure-impossible', 'act', text, { rule: 'A pump pushes', source: COMMON_PRACTICE })];
+}
 
 function valuesOf({ primePa, riseTimeS, levelPa, lowestPa, hold }: PressureResult): MeasuredValue[] {
   const value = (what: string, of: number | undefined, unit: MeasuredValue['unit']): MeasuredValue[] =>
