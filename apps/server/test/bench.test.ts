@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { CaseDetail, Colleague, Me, PhotoValue } from '@jarro/api-types';
+import type { CaseDetail, Colleague, Me, PhotoValue, ToolItem } from '@jarro/api-types';
 import { templateProfile } from '@jarro/core';
 import { DataSource } from 'typeorm';
 import sharp from 'sharp';
@@ -118,5 +118,48 @@ describe('a photo', () => {
     const after = ((await technician.get(`/api/cases/${caseId}`)).body as CaseDetail).evidence;
     const abouts = after.filter(({ kind }) => kind === 'photo').map(({ value }) => (value as PhotoValue).about);
     expect(abouts).toEqual([{ station }, { entry: evidence[0].id }]);
+  });
+});
+
+describe('the shop’s clamps and transducers', () => {
+  const clamp = { kind: 'clamp', name: 'Brass clamp', voltsPerUnit: 0.01, zeroV: 0 };
+  const names = async () => {
+    const tools = (await technician.get('/api/tools').expect(200)).body as ToolItem[];
+    return tools.map(({ name }) => name);
+  };
+
+  it('come last used first, each name once a kind, and go without what was taken with them', async () => {
+    const add = (tool: object, status = 201) => technician.post('/api/tools').send(tool).expect(status);
+    const first = ((await add(clamp)).body as { id: string }).id;
+    await add({ ...clamp, name: 'Steel clamp', voltsPerUnit: 0.1 });
+    // The same name of another kind is another thing; a space beside it isn't.
+    await add({ ...clamp, kind: 'transducer', voltsPerUnit: 4e-6, zeroV: 0.5 });
+    const again = await add({ ...clamp, name: ' Brass clamp ' }, 409);
+    expect((again.body as { detail: string }).detail).toMatch(/There is a clamp of that name already/);
+    await technician.post(`/api/tools/${first}/used`).expect(204);
+    expect((await names())[0]).toBe('Brass clamp');
+    expect(await names()).toHaveLength(3);
+    await technician.delete(`/api/tools/${first}`).expect(204);
+    await technician.delete(`/api/tools/${first}`).expect(404);
+    expect((await names()).sort()).toEqual(['Brass clamp', 'Steel clamp']);
+  });
+
+  it('are refused in one clear line where they could scale nothing', async () => {
+    const before = await names();
+    for (const [wrong, says] of [
+      [{ voltsPerUnit: 0 }, /a number above 0/],
+      [{ voltsPerUnit: -0.1 }, /a number above 0/],
+      [{ voltsPerUnit: 'much' }, /voltsPerUnit/],
+      [{ name: '' }, /as it is written on it/],
+      [{ kind: 'spoon' }, /kind/],
+      [{ zeroV: 1e9 }, /zeroV/],
+    ] as const) {
+      const answer = await technician
+        .post('/api/tools')
+        .send({ ...clamp, name: 'Wrong one', ...wrong })
+        .expect(400);
+      expect((answer.body as { detail: string }).detail).toMatch(says);
+    }
+    expect(await names()).toEqual(before);
   });
 });

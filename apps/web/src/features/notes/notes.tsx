@@ -17,8 +17,10 @@ export function Notes({ item, stage }: { item: CaseDetail; stage: Stage }) {
   const notes = standing(item).filter(({ kind, at }) => kind === 'note' && at === stage);
   const submit = async (event: FormEvent) => {
     event.preventDefault();
+    // It stands above from now on; only a note that was refused comes back to be written again.
+    keep(undefined);
     const result = await addNote({ caseId: item.id, stage, text });
-    if (!('error' in result)) keep(undefined);
+    if ('error' in result) keep(text);
   };
   return (
     <section aria-label="Notes" className="space-y-3">
