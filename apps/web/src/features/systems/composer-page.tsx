@@ -133,14 +133,17 @@ function Composer({
           {problems.length > 1 && ` And ${problems.length - 1} more.`}
         </p>
       )}
-      {dirty && may && (
-        <p className="label flex items-center gap-3">
-          Not kept yet; it stays on this device until it is.
-          <Button look="bare" onClick={drop}>
-            Drop my changes
-          </Button>
-        </p>
-      )}
+      {/* Its place is kept, so that nothing moves under the finger that types first. */}
+      <p className="label flex min-h-11 items-center gap-3">
+        {dirty && may && (
+          <>
+            Not kept yet; it stays on this device until it is.
+            <Button look="bare" onClick={drop}>
+              Drop my changes
+            </Button>
+          </>
+        )}
+      </p>
       <div className="grid grid-cols-[minmax(0,1fr)] gap-3 md:grid-cols-[11.5rem_minmax(0,1fr)_minmax(0,1fr)]">
         <PathList />
         {chosen >= 0 ? (
