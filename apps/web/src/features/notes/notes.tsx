@@ -42,6 +42,7 @@ export function Notes({ item, stage }: { item: CaseDetail; stage: Stage }) {
               rows={3}
               required
               maxLength={2000}
+              readOnly={isLoading}
               value={text}
               onChange={(event) => keep(event.target.value || undefined)}
             />

@@ -2,6 +2,8 @@ import { newStation, type FieldProblem, type StationKind, type SystemProfile } f
 import isEqual from 'fast-deep-equal';
 import { createContext, use, useEffect, useMemo, useState, type ReactNode } from 'react';
 import { FormProvider, useFieldArray, useForm, useFormContext, useWatch } from 'react-hook-form';
+import type { PressureUnitName } from '@jarro/api-types';
+import { useMeQuery } from '../../app/api';
 import { useKept } from '../../app/kept';
 import { usePressureUnit } from '../../app/units';
 import { useMay } from '../session/use-may';
@@ -38,22 +40,23 @@ export function useProblem(field: string): string | undefined {
   return useComposed().problems.find((problem) => problem.field === field)?.message;
 }
 
-/**
- * The form of one system; what is written stays on this device until it is kept.
- *
- * @param keptAs under which name it stays there
- */
-export function ComposerForm({
-  initial,
-  keptAs,
-  children,
-}: {
-  initial: SystemProfile;
-  keptAs: string;
-  children: ReactNode;
-}) {
+interface FormProps {
+  readonly initial: SystemProfile;
+  /** Under which name what is written stays on this device. */
+  readonly keptAs: string;
+  readonly children: ReactNode;
+}
+
+/** The form of one system; what is written stays on this device until it is kept. */
+export function ComposerForm(props: FormProps) {
   const unit = usePressureUnit();
-  const [kept, keep] = useKept<ProfileForm>(`system-form/${keptAs}`);
+  const { data: me } = useMeQuery();
+  // Its texts are somebody's, and pressures among them in their unit: whoever takes over begins with their own.
+  return <FormIn key={`${me?.user.id}/${unit}`} {...props} unit={unit} />;
+}
+
+function FormIn({ initial, keptAs, unit, children }: FormProps & { unit: PressureUnitName }) {
+  const [kept, keep] = useKept<ProfileForm>(`system-form/${unit}/${keptAs}`);
   const begun = useMemo(() => formOf(initial, unit), [initial, unit]);
   const form = useForm<ProfileForm>({ defaultValues: kept ?? begun });
   const { control, reset, subscribe } = form;
