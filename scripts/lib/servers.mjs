@@ -6,6 +6,9 @@ import { GIVES_BACK } from './memory.mjs';
 import { ROOT } from './paths.mjs';
 import { pause } from './shell.mjs';
 
+/** Far more than any start takes: a server that dies is noticed at once, and one that hangs is to end the run. */
+const START_LIMIT_MS = 300_000;
+
 /**
  * Starts server processes on one database behind one address; connections go to them by turns, as behind a proxy.
  * Only one alone may meet a database that lacks tables or the demo: each would make them.
@@ -20,7 +23,7 @@ export async function startServers(count, env, from = 8620) {
     const port = await freePort(from + 10 * (i + 1));
     started.push(startServer(port, env));
   }
-  await Promise.all(started.map(({ port }) => answers(port)));
+  await Promise.all(started.map(answers));
   const front = await freePort(from);
   const door = byTurns(started.map(({ port }) => port)).listen(front, '127.0.0.1');
   return {
@@ -58,9 +61,13 @@ function byTurns(ports) {
   });
 }
 
-/** @param {number} port */
-async function answers(port) {
-  for (let tries = 0; tries < 300; tries++) {
+/**
+ * Until it answers. One that makes the demo measures every capture of it first: a minute and more on a busy machine.
+ * @param {ReturnType<typeof startServer>} server
+ */
+async function answers({ port, child }) {
+  const until = Date.now() + START_LIMIT_MS;
+  while (Date.now() < until && child.exitCode === null && child.signalCode === null) {
     const ok = await fetch(`http://127.0.0.1:${port}/api/health`).then(
       (response) => response.ok,
       () => false,
@@ -68,5 +75,6 @@ async function answers(port) {
     if (ok) return;
     await pause(200);
   }
-  throw new Error(`No server answers on port ${port}.`);
+  child.kill('SIGTERM');
+  throw new Error(`No server answers on port ${port} (exit code ${child.exitCode}, signal ${child.signalCode}).`);
 }
