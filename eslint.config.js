@@ -48,7 +48,7 @@ export default defineConfig(
     },
   },
   {
-    files: ['**/test/**/*.ts'],
+    files: ['**/test/**/*.{ts,tsx}'],
     languageOptions: {
       parserOptions: {
         projectService: false,

@@ -8,6 +8,16 @@ const toCommonJs = {
   module: { type: 'commonjs' },
 };
 
+/** The same for files with components in them. */
+const withComponents = ({ jsc, ...rest }) => ({
+  ...rest,
+  jsc: {
+    ...jsc,
+    parser: { ...jsc.parser, tsx: true },
+    transform: { ...jsc.transform, react: { runtime: 'automatic' } },
+  },
+});
+
 const base = {
   testEnvironment: 'node',
   // Looked up in the sandbox's global object each of these costs a call: signal code would be ten times as slow.
@@ -29,6 +39,15 @@ export default {
       ...base,
       displayName: 'web',
       testMatch: ['<rootDir>/apps/web/test/**/*.test.ts'],
+      transformIgnorePatterns: ['/node_modules/(?!uuid/)'],
+    },
+    {
+      ...base,
+      displayName: 'screens',
+      testEnvironment: '<rootDir>/apps/web/test/support/page-environment.mjs',
+      setupFilesAfterEnv: ['@testing-library/jest-dom'],
+      testMatch: ['<rootDir>/apps/web/test/screens/**/*.test.tsx'],
+      transform: { ...base.transform, '^.+\\.tsx$': ['@swc/jest', withComponents(toCommonJs)] },
       transformIgnorePatterns: ['/node_modules/(?!uuid/)'],
     },
     { ...base, displayName: 'scripts', testMatch: ['<rootDir>/scripts/test/**/*.test.ts'] },

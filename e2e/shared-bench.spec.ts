@@ -13,7 +13,7 @@ test('a reading taken while the server is away waits on the device and is sent o
   await openCase(page, 'Dunnock Vale');
   await goTo(page, 'Power path');
   await seenTo(page);
-  const away = /\/api\/cases\/[^/]+\/(evidence|notes)$/;
+  const away = /\/api\/cases\/[^/]+\/(evidence|notes|photos)(\?|$)/;
   await page.route(away, (route) => route.abort());
   await page.getByRole('button', { name: /^Battery \+/ }).click();
   const sheet = page.getByRole('dialog', { name: 'Battery +' });
@@ -28,6 +28,12 @@ test('a reading taken while the server is away waits on the device and is sent o
   await page.getByLabel(/^Write down what was done or seen/).fill('Post green under its clamp.');
   await page.getByRole('button', { name: 'Keep this note' }).click();
   await expect(waits).toContainText('2 entries wait');
+  // So does a photo, with its picture.
+  await page.getByLabel('What does the picture show?').fill('The post');
+  await page.getByLabel('Photo file').setInputFiles({ name: 'post.png', mimeType: 'image/png', buffer: PIXEL });
+  await expect(waits).toContainText('3 entries wait');
+  const kept = page.getByRole('list', { name: 'Photos that wait on this device' });
+  await expect(kept.getByRole('img', { name: 'The post' })).toBeVisible();
   // They outlive a reload, and are there once the server answers.
   await page.reload();
   await expect(waits).toBeVisible();
@@ -36,6 +42,7 @@ test('a reading taken while the server is away waits on the device and is sent o
   await goTo(page, 'Evidence');
   await expect(entries(page).filter({ hasText: '12.61 V' })).toHaveCount(1);
   await expect(entries(page).filter({ hasText: 'Post green under its clamp.' })).toHaveCount(1);
+  await expect(entries(page).filter({ hasText: 'The post' })).toHaveCount(1);
 });
 
 test('what the server refuses afterwards says why, and can be given up', async ({ page }) => {

@@ -191,6 +191,15 @@ export interface NewNote extends MayHaveWaited {
   readonly text: string;
 }
 
+/** A photo as it is sent, besides the picture itself. */
+export interface NewPhoto extends MayHaveWaited {
+  readonly caseId: string;
+  readonly fileName: string;
+  readonly caption: string;
+  readonly stage: Stage;
+  readonly about?: PhotoValue['about'];
+}
+
 /** A new entry as it is sent. */
 export interface NewEntry extends HowTaken, MayHaveWaited {
   readonly caseId: string;

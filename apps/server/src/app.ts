@@ -67,7 +67,7 @@ export async function createApp(config: Config): Promise<INestApplication> {
         directives: {
           defaultSrc: ["'self'"],
           styleSrc: ["'self'", "'unsafe-inline'"],
-          imgSrc: ["'self'", 'data:'],
+          imgSrc: ["'self'", 'data:', 'blob:'],
           workerSrc: ["'self'"],
           objectSrc: ["'none'"],
           baseUri: ["'none'"],

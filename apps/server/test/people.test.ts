@@ -151,10 +151,10 @@ describe('photos', () => {
     id = ((await technician.post('/api/cases').send(vehicle).expect(201)).body as { id: string }).id;
   });
   afterAll(() => server.close());
-  const send = (bytes: Buffer, fileName = 'fuse.jpg') =>
+  const send = (bytes: Buffer, waited: object = {}) =>
     technician
       .post(`/api/cases/${id}/photos`)
-      .query({ fileName, caption: 'Burnt leg', stage: 'intake' })
+      .query({ fileName: 'fuse.jpg', caption: 'Burnt leg', stage: 'intake', ...waited })
       .set('Content-Type', 'application/octet-stream')
       .send(bytes);
 
@@ -216,6 +216,25 @@ describe('photos', () => {
     expect((answer.body as { detail: string }).detail).toMatch(words);
     const { evidence } = (await technician.get(`/api/cases/${id}`)).body as { evidence: { kind: string }[] };
     expect(evidence.filter(({ kind }) => kind === 'photo')).toHaveLength(1);
+  });
+
+  it('keeps one that waited on a device once, with its own time, however often it is sent', async () => {
+    const picture = await sharp({ create: { width: 40, height: 30, channels: 3, background: '#353' } })
+      .png()
+      .toBuffer();
+    const waited = { id: '0a5d3f3e-6f0e-4f0e-9f5c-1b2a3c4d5e6f', secondsAgo: 7200 };
+    for (let i = 0; i < 2; i++) expect((await send(picture, waited).expect(201)).body).toEqual({ id: waited.id });
+    const { evidence } = (await technician.get(`/api/cases/${id}`)).body as {
+      evidence: { id: string; kind: string; takenAt: string }[];
+    };
+    const kept = evidence.filter((link) => link.id === waited.id);
+    expect(kept).toHaveLength(1);
+    expect((Date.now() - Date.parse(kept[0].takenAt)) / 1000).toBeCloseTo(7200, -2);
+    // The id of something else.
+    const other = await technician
+      .post(`/api/cases/${id}/notes`)
+      .send({ stage: 'intake', text: 'A note.', id: waited.id });
+    expect(other.status).toBe(409);
   });
 });
 

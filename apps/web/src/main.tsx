@@ -3,11 +3,12 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { RouterProvider } from 'react-router';
 import { router } from './app/routes';
-import { store } from './app/store';
+import { makeStore } from './app/store';
 import { restoreTheme } from './app/theme';
 import './styles.css';
 
 restoreTheme();
+const store = makeStore();
 const root = document.getElementById('root');
 if (!root) throw new Error('The page has no root element.');
 createRoot(root).render(

@@ -1,3 +1,4 @@
+import 'fake-indexeddb/auto';
 import type { CaseDetail, Me } from '@jarro/api-types';
 import { isAway, isSignedOut } from '../src/app/api';
 
@@ -37,7 +38,8 @@ afterEach(() => leaving.splice(0).forEach((leave) => leave()));
 async function page(answers: (request: Request) => Response | Promise<Response>) {
   jest.resetModules();
   globalThis.fetch = (input) => Promise.resolve(answers(input as Request));
-  const { store } = await import('../src/app/store');
+  const { makeStore } = await import('../src/app/store');
+  const store = makeStore();
   const { api } = await import('../src/app/api');
   const me = { user: { id: 'jem', name: 'Jem' } } as unknown as Me;
   await store.dispatch(api.util.upsertQueryData('me', undefined, me));
@@ -115,6 +117,52 @@ it('lets a note wait as well, shows it meanwhile, and sends it to where notes go
     { path: '/api/cases/c/notes', body },
     { path: '/api/cases/c/notes', body: { ...body, secondsAgo: 40 } },
   ]);
+});
+
+describe('a photo', () => {
+  const photo = {
+    caseId: 'c',
+    fileName: 'fuse.jpg',
+    caption: 'Burnt leg',
+    stage: 'current',
+    about: { station: 'fuse' },
+  };
+  const picture = new File([Uint8Array.of(1, 2, 3)], 'fuse.jpg', { type: 'image/jpeg' });
+  const take = { photo, picture } as const as Parameters<Page['api']['endpoints']['addPhoto']['initiate']>[0];
+  type Page = Awaited<ReturnType<typeof page>>;
+
+  it('waits with its picture, over a reload, and is sent as it was taken', async () => {
+    const { texts } = browser();
+    const first = await page(() => json(503));
+    const { data } = await first.store.dispatch(first.api.endpoints.addPhoto.initiate(take));
+    expect(first.waiting()).toEqual([expect.objectContaining({ id: data?.id, photo })]);
+    browser(Object.fromEntries(texts));
+    const sent: { query: object; bytes: number[] }[] = [];
+    const { store, api, waiting } = await page(async (request) => {
+      const query = Object.fromEntries(new URL(request.url).searchParams);
+      sent.push({ query, bytes: [...new Uint8Array(await request.arrayBuffer())] });
+      return json(201, { id: data?.id });
+    });
+    const [letter] = waiting();
+    await store.dispatch(api.endpoints.sendWaiting.initiate({ letter, id: letter.id, secondsAgo: 40 }));
+    const { caseId: _, about, ...said } = photo;
+    expect(sent).toEqual([{ query: { ...said, ...about, id: data?.id, secondsAgo: '40' }, bytes: [1, 2, 3] }]);
+  });
+
+  it('says so where the device has no room for it, or lost it', async () => {
+    browser();
+    const { store, api, waiting } = await page(() => json(503));
+    const full = jest.spyOn(IDBObjectStore.prototype, 'put').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    const { error } = await store.dispatch(api.endpoints.addPhoto.initiate(take));
+    full.mockRestore();
+    expect(error).toMatchObject({ data: { detail: expect.stringMatching(/no room for the photo/) as string } });
+    expect(waiting()).toEqual([]);
+    const letter = { photo: take.photo };
+    const lost = await store.dispatch(api.endpoints.sendWaiting.initiate({ letter, id: 'never-kept', secondsAgo: 1 }));
+    expect(lost.error).toMatchObject({ data: { detail: expect.stringMatching(/no longer on this device/) as string } });
+  });
 });
 
 it('keeps nothing back that the server took or refused', async () => {

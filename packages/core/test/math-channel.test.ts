@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { checkMath, mathOperand, mathReach, mathSamples, type MathChannel } from '../src/index.js';
+import { checkMath, inShopUnit, mathOperand, mathReach, mathSamples, type MathChannel } from '../src/index.js';
 import { minMaxWindow, pyramidOf } from '../src/signal/pyramid.js';
 
 const CHANNELS = [
@@ -36,6 +36,15 @@ describe('channels worked out of others', () => {
       name: 'Current, below 50 Hz',
       unit: 'A',
     });
+  });
+
+  it('shows pascals as the shop’s own unit, in a product or a quotient too', () => {
+    // 1 bar = 100 kPa (BIPM, SI brochure, table 8 of its eighth edition).
+    expect(inShopUnit('Pa', 'kPa')).toEqual({ unit: 'kPa', factor: 1e-3 });
+    expect(inShopUnit('Pa/A', 'bar')).toEqual({ unit: 'bar/A', factor: 1e-5 });
+    expect(inShopUnit('A/Pa', 'bar').factor).toBeCloseTo(1e5, 6);
+    expect(inShopUnit('Pa·V', 'bar')).toEqual({ unit: 'bar·V', factor: 1e-5 });
+    expect(inShopUnit('Ω', 'psi')).toEqual({ unit: 'Ω', factor: 1 });
   });
 
   it.each<[string, MathChannel, RegExp]>([

@@ -50,24 +50,7 @@ import {
 } from 'class-validator';
 import { VehicleDto } from '../cases/cases.dto.js';
 import { Maybe } from '../http/maybe.js';
-
-/** Entries wait on a device for days at most. */
-const LONGEST_WAIT_S = 14 * 86_400;
-
-/** What may have waited on a device until the server could be reached. */
-class MayHaveWaited {
-  /** Chosen by the device, so that an entry that is sent again isn't kept twice. */
-  @Maybe()
-  @IsUUID(4)
-  id?: string;
-
-  /** How long ago it was made, where it waited on the device: its clock may be wrong, its stopwatch isn't. */
-  @Maybe()
-  @IsNumber()
-  @Min(0)
-  @Max(LONGEST_WAIT_S, { message: 'This entry waited for more than two weeks. Make it again.' })
-  secondsAgo?: number;
-}
+import { MayHaveWaited } from './may-have-waited.js';
 
 export class AddEntryDto extends MayHaveWaited {
   @IsIn(ENTRY_KINDS)

@@ -25,6 +25,7 @@ import { CaptureRecord } from '../captures/captures.entities.js';
 import { User } from '../people/people.entities.js';
 import { Vehicle } from '../cases/cases.entities.js';
 import { AuditService } from '../audit/audit.service.js';
+import { hasArrived, timeOf } from './may-have-waited.js';
 import type { AcknowledgeDto, AddEntryDto, AddMarkDto, AddNoteDto } from './evidence.dto.js';
 
 /** Everything that is added to a case's chain by hand. */
@@ -44,11 +45,11 @@ export class EvidenceService {
     const { kind, at, keyState, faultPresent } = dto;
     // Asked before the case's stage is: it may have been decided since the entry came in and its answer got lost.
     await this.access.find(me, caseId);
-    if (await this.hasArrived(caseId, dto)) return { id: dto.id ?? '' };
+    if (await hasArrived(this.source.manager, caseId, dto)) return { id: dto.id ?? '' };
     const value = checkEntry(kind, at, dto.value, keyState);
     const how = howTaken(dto);
     return this.access.write(me, caseId, 'reading', async ({ manager, append }) => {
-      if (await this.hasArrived(caseId, dto, manager)) return { id: dto.id ?? '' };
+      if (await hasArrived(manager, caseId, dto)) return { id: dto.id ?? '' };
       await this.checkAgainstCase(manager, caseId, dto);
       const { id } = await append({
         ...(dto.id && { id: dto.id }),
@@ -63,20 +64,6 @@ export class EvidenceService {
       });
       return { id };
     });
-  }
-
-  /** @throws ConflictException when the id belongs to something else */
-  private async hasArrived(
-    caseId: string,
-    { id, kind, at }: { readonly id?: string; readonly kind: string; readonly at: string },
-    manager: EntityManager = this.source.manager,
-  ): Promise<boolean> {
-    if (id === undefined) return false;
-    const known = await manager.getRepository(EvidenceRecord).findOneBy({ id });
-    if (known && (known.caseId !== caseId || known.kind !== kind || known.at !== at)) {
-      throw new ConflictException('Another entry has this id already. Make it again.');
-    }
-    return known !== null;
   }
 
   /** @throws InputError for a station that the case's path hasn't, and before its cautions were acknowledged */
@@ -104,9 +91,9 @@ export class EvidenceService {
     const { stage, text } = dto;
     const note = { ...(dto.id && { id: dto.id }), kind: 'note', at: stage } as const;
     await this.access.find(me, caseId);
-    if (await this.hasArrived(caseId, note)) return { id: dto.id ?? '' };
+    if (await hasArrived(this.source.manager, caseId, note)) return { id: dto.id ?? '' };
     return this.access.write(me, caseId, 'record', async ({ manager, append }) => {
-      if (await this.hasArrived(caseId, note, manager)) return { id: dto.id ?? '' };
+      if (await hasArrived(manager, caseId, note)) return { id: dto.id ?? '' };
       const { id } = await append({ ...note, value: text, takenBy: me.user.id, ...(takenAt && { takenAt }) });
       return { id };
     });
@@ -193,10 +180,6 @@ export class EvidenceService {
       await this.audit.note(me, 'evidence.void', id, manager);
     });
   }
-}
-
-function timeOf({ secondsAgo }: Pick<AddEntryDto, 'secondsAgo'>): Date | undefined {
-  return secondsAgo === undefined ? undefined : new Date(Date.now() - 1000 * secondsAgo);
 }
 
 /** What was said of how it was taken, without what is usual; undefined when all was. */

@@ -1,9 +1,10 @@
 import { STAGES, type Stage } from '@jarro/core';
 import { IsIn, IsString, IsUUID, Length, MaxLength } from 'class-validator';
+import { MayHaveWaited } from '../evidence/may-have-waited.js';
 import { Maybe } from '../http/maybe.js';
 
 /** Travels in the query, since the body is the picture itself. */
-export class AddPhotoDto {
+export class AddPhotoDto extends MayHaveWaited {
   @Length(1, 200)
   fileName: string;
 

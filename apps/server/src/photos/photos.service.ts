@@ -14,6 +14,7 @@ import { CaseAccess } from '../cases/case-access.js';
 import { PHOTO_LIMIT_BYTES } from '../config.js';
 import { EvidenceRecord } from '../evidence/evidence.entities.js';
 import { casePath } from '../evidence/case-path.js';
+import { hasArrived, timeOf } from '../evidence/may-have-waited.js';
 import { PhotoPart } from './photos.entities.js';
 import type { AddPhotoDto } from './photos.dto.js';
 
@@ -40,7 +41,10 @@ export class PhotosService {
     private readonly uploads: Uploads,
   ) {}
 
-  /** Keeps the picture as it is, once it has been decoded: its content decides what it is, not its name. */
+  /**
+   * Keeps the picture as it is, once it has been decoded: its content decides what it is, not its name. One that was sent
+   * before and arrived is left as it is.
+   */
   async add(
     me: SignedIn,
     caseId: string,
@@ -49,6 +53,13 @@ export class PhotosService {
     promisedBytes: number | undefined,
   ): Promise<{ id: string }> {
     const { fileName, caption, stage } = dto;
+    const photo = { ...(dto.id && { id: dto.id }), kind: 'photo', at: stage } as const;
+    await this.access.find(me, caseId);
+    // Asked before the case's stage is: it may have been closed since the photo came in and its answer got lost.
+    if (await hasArrived(this.source.manager, caseId, photo)) {
+      body.resume();
+      return { id: dto.id ?? '' };
+    }
     await this.access.check(me, caseId, 'record');
     await using upload = await this.uploads.receive(
       body,
@@ -63,10 +74,12 @@ export class PhotosService {
     const { sizeBytes, sha256 } = upload;
     const thumbnailSha256 = createHash('sha256').update(thumbnail).digest('hex');
     const shown = { fileName, caption, mime, sizeBytes, sha256, width, height, thumbnailSha256 };
+    const takenAt = timeOf(dto);
     return await this.access.write(me, caseId, 'record', async ({ manager, append }) => {
+      if (await hasArrived(manager, caseId, photo)) return { id: dto.id ?? '' };
       const about = await whatItShows(manager, caseId, dto);
       const value: PhotoValue = { ...shown, ...(about && { about }) };
-      const { id } = await append({ kind: 'photo', at: stage, value, takenBy: me.user.id });
+      const { id } = await append({ ...photo, value, takenBy: me.user.id, ...(takenAt && { takenAt }) });
       const parts = manager.getRepository(PhotoPart);
       await parts.insert({ photoId: id, part: THUMBNAIL, data: thumbnail });
       for (let part = 0; part * PART_BYTES < bytes.length; part++) {

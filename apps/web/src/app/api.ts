@@ -2,7 +2,8 @@ import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import { createApi, type BaseQueryApi, type FetchArgs, type FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { v4 as newId } from 'uuid';
 import { listenForChanges } from './case-changes';
-import { addressOf, entryWaits, type Letter } from './outbox-slice';
+import { keepPicture, pictureOf } from './device-pictures';
+import { caseOf, entryWaits, requestOf, type Letter } from './outbox-slice';
 import { request } from './requests';
 import type {
   Family,
@@ -13,7 +14,6 @@ import type {
   RecordMark,
   RepairValue,
   ScaledTool,
-  Stage,
   SystemProfile,
   Verdict,
 } from '@jarro/core';
@@ -30,8 +30,8 @@ import type {
   Me,
   NewEntry,
   NewNote,
+  NewPhoto,
   Person,
-  PhotoValue,
   PressureUnitName,
   ShelfItem,
   ShopSettings,
@@ -145,13 +145,19 @@ export const api = createApi({
       queryFn: (note, store, _options, ask) => sendOrWait({ note }, store, ask),
       invalidatesTags: caseAndBoard,
     }),
+    /** The same for a photo, but that it shows only once it is kept: here or there. */
+    addPhoto: build.mutation<{ id: string }, { photo: Omit<NewPhoto, keyof MayHaveWaited>; picture: File }>({
+      queryFn: ({ photo, picture }, store, _options, ask) => sendOrWait({ photo }, store, ask, picture),
+      invalidatesTags: (_result, _error, { photo }) => [{ type: 'Case', id: photo.caseId }, 'Board'],
+    }),
     sendWaiting: build.mutation<{ id: string }, { letter: Letter; id: string; secondsAgo: number }>({
-      query: ({ letter, ...waited }) => {
-        const { url, body } = addressOf(letter);
-        return { url, method: 'POST', body: { ...body, ...waited } };
+      queryFn: async ({ letter, ...waited }, _store, _options, ask) => {
+        const picture = 'photo' in letter ? await pictureOf(waited.id) : undefined;
+        if ('photo' in letter && !picture) return { error: said(410, PICTURE_GONE) };
+        const { error } = await ask(requestOf(letter, waited, picture));
+        return error ? { error } : { data: { id: waited.id } };
       },
-      invalidatesTags: (result, _error, { letter }) =>
-        result ? [{ type: 'Case', id: addressOf(letter).caseId }, 'Board'] : [],
+      invalidatesTags: (result, _error, { letter }) => (result ? [{ type: 'Case', id: caseOf(letter) }, 'Board'] : []),
     }),
     voidEntry: build.mutation<void, { caseId: string; id: string; reason: string }>({
       query: ({ caseId, id, reason }) => ({
@@ -179,19 +185,6 @@ export const api = createApi({
     }),
     saveIntake: build.mutation<{ sequence: number }, { caseId: string; basis: number; intake: Intake }>({
       query: ({ caseId, ...body }) => ({ url: `cases/${caseId}/intake`, method: 'PUT', body }),
-      invalidatesTags: caseAndBoard,
-    }),
-    addPhoto: build.mutation<
-      { id: string },
-      { caseId: string; file: File; caption: string; stage: Stage; about?: PhotoValue['about'] }
-    >({
-      query: ({ caseId, file, caption, stage, about }) => ({
-        url: `cases/${caseId}/photos`,
-        method: 'POST',
-        params: { fileName: file.name, caption, stage, ...about },
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: file,
-      }),
       invalidatesTags: caseAndBoard,
     }),
     measureAgain: build.mutation<{ id: string }, { caseId: string; captureId: string }>({
@@ -390,7 +383,7 @@ function showAhead(
 }
 
 /** What was made as it shows before the server has it: without a seal. */
-function unsealed(letter: Letter, id: string, sequence: number, me: Me | undefined): EvidenceItem {
+function unsealed(letter: Exclude<Letter, { photo: unknown }>, id: string, sequence: number, me?: Me): EvidenceItem {
   const made = {
     ...{ id, sequence, hash: '', voided: null },
     takenAt: new Date().toISOString(),
@@ -404,23 +397,44 @@ function unsealed(letter: Letter, id: string, sequence: number, me: Me | undefin
   return { ...made, kind, at, value, keyState, faultPresent, how };
 }
 
-/** Shows a letter, sends it, and lets it wait on this device where nobody answers. */
+const PICTURE_GONE = 'Its picture is no longer on this device. Take it again.';
+const NO_ROOM = 'The server can’t be reached, and this device has no room for the photo. Take it again later.';
+
+/** What the server would answer, said by this device. */
+function said(status: number, detail: string): FetchBaseQueryError {
+  return { status, data: { detail } };
+}
+
+/**
+ * Shows a letter, sends it, and lets it wait on this device where nobody answers.
+ * @param picture of a photo, which isn't shown ahead
+ */
 async function sendOrWait(
   letter: Letter,
   { dispatch, getState }: Pick<BaseQueryApi, 'dispatch' | 'getState'>,
   ask: (what: FetchArgs) => ReturnType<typeof request>,
+  picture?: Blob,
 ): Promise<{ data: { id: string } } | { error: FetchBaseQueryError }> {
   const id = newId();
   const me = whoIsIn(getState());
-  const { caseId, url, body } = addressOf(letter);
-  const shown = showAhead(dispatch as ThunkDispatch<ApiState, unknown, UnknownAction>, caseId, (sequence) =>
-    unsealed(letter, id, sequence, me),
-  );
-  const { error } = await ask({ url, method: 'POST', body: { ...body, id } });
+  const shown =
+    'photo' in letter
+      ? undefined
+      : showAhead(dispatch as ThunkDispatch<ApiState, unknown, UnknownAction>, caseOf(letter), (sequence) =>
+          unsealed(letter, id, sequence, me),
+        );
+  const { error } = await ask(requestOf(letter, { id }, picture));
   if (!error) return { data: { id } };
   if (!me || !(isAway(error) || isSignedOut(error))) {
-    shown.undo();
+    shown?.undo();
     return { error };
+  }
+  if (picture) {
+    const hasRoom = await keepPicture(id, picture).then(
+      () => true,
+      () => false,
+    );
+    if (!hasRoom) return { error: said(507, NO_ROOM) };
   }
   dispatch(entryWaits({ ...letter, id, userId: me.user.id, takenAtMs: Date.now() }));
   // The page then leads to the sign-in.

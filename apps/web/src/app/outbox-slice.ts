@@ -1,9 +1,12 @@
 import { createSlice, type PayloadAction } from '@reduxjs/toolkit';
-import type { MayHaveWaited, NewEntry, NewNote } from '@jarro/api-types';
+import type { FetchArgs } from '@reduxjs/toolkit/query';
+import type { MayHaveWaited, NewEntry, NewNote, NewPhoto } from '@jarro/api-types';
 
-/** What can wait: an entry of evidence, or a note. */
+type Unsent<T> = Omit<T, keyof MayHaveWaited>;
+
+/** What can wait: an entry of evidence, a note, or a photo, whose picture lies in the device's own place for pictures. */
 export type Letter =
-  { readonly entry: Omit<NewEntry, keyof MayHaveWaited> } | { readonly note: Omit<NewNote, keyof MayHaveWaited> };
+  { readonly entry: Unsent<NewEntry> } | { readonly note: Unsent<NewNote> } | { readonly photo: Unsent<NewPhoto> };
 
 /** Something that was made while the server couldn't be reached. */
 export type Waiting = Letter & {
@@ -17,11 +20,26 @@ export type Waiting = Letter & {
   readonly refused?: string;
 };
 
-/** Where a letter goes, with what is in it. */
-export function addressOf(letter: Letter) {
-  const [path, { caseId, ...body }] =
+/** The case that a letter belongs to. */
+export function caseOf(letter: Letter): string {
+  if ('entry' in letter) return letter.entry.caseId;
+  return 'note' in letter ? letter.note.caseId : letter.photo.caseId;
+}
+
+/** A letter as it is sent. @param picture of a photo */
+export function requestOf(letter: Letter, waited: MayHaveWaited, picture?: Blob): FetchArgs {
+  const to = { url: `cases/${caseOf(letter)}`, method: 'POST' };
+  if ('photo' in letter) {
+    const { caseId: _, about, ...photo } = letter.photo;
+    return {
+      ...{ ...to, url: `${to.url}/photos`, body: picture },
+      params: { ...photo, ...about, ...waited },
+      headers: { 'Content-Type': 'application/octet-stream' },
+    };
+  }
+  const [path, { caseId: _, ...body }] =
     'entry' in letter ? (['evidence', letter.entry] as const) : (['notes', letter.note] as const);
-  return { caseId, url: `cases/${caseId}/${path}`, body };
+  return { ...to, url: `${to.url}/${path}`, body: { ...body, ...waited } };
 }
 
 export interface Outbox {

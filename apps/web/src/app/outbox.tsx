@@ -3,8 +3,9 @@ import { useDispatch, useSelector } from 'react-redux';
 import { findMeasure } from '@jarro/core';
 import { Button } from '../ui/button';
 import { api, errorText, isAway, isSignedOut, useMeQuery, useSendWaitingMutation } from './api';
+import { forgetPicture } from './device-pictures';
 import {
-  addressOf,
+  caseOf,
   entryAgain,
   entryGone,
   entryRefused,
@@ -17,10 +18,15 @@ type WithOutbox = { readonly outbox: ReturnType<typeof outboxReducer> };
 
 const TRY_AGAIN_MS = 3000;
 
+/** What waits on this device, whosever it is. */
+export function useWaiting(): readonly Waiting[] {
+  return useSelector(({ outbox }: WithOutbox) => outbox.waiting);
+}
+
 /** What waits on this device to be sent, in a line above every page; sends it as soon as the server answers. */
 export function OutboxBar() {
   const { data: me } = useMeQuery();
-  const all = useSelector(({ outbox }: WithOutbox) => outbox.waiting);
+  const all = useWaiting();
   const mine = all.filter(({ userId }) => userId === me?.user.id);
   useSending(mine.filter(({ refused }) => refused === undefined));
   const dispatch = useDispatch();
@@ -44,7 +50,7 @@ export function OutboxBar() {
                 <strong>{textOf(one)} was not kept.</strong> {one.refused}
               </span>
               <Button onClick={() => dispatch(entryAgain(one.id))}>Send it again</Button>
-              <Button onClick={() => dispatch(entryGone(one.id))}>Discard it</Button>
+              <Button onClick={() => dispatch(letterGone(one))}>Discard it</Button>
             </p>
           ),
       )}
@@ -62,12 +68,12 @@ function useSending(waiting: readonly Waiting[]): void {
     const { id, takenAtMs } = first;
     const secondsAgo = Math.max(0, (Date.now() - takenAtMs) / 1000);
     const result = await send({ letter: first, id, secondsAgo });
-    if (!('error' in result)) dispatch(entryGone(id));
+    if (!('error' in result)) dispatch(letterGone(first));
     else if (isSignedOut(result.error)) dispatch(api.util.invalidateTags(['Me']));
     else if (!isAway(result.error)) {
       dispatch(entryRefused({ id, refused: errorText(result.error) ?? '' }));
       // What it showed ahead of the server's answer isn't so.
-      dispatch(api.util.invalidateTags([{ type: 'Case', id: addressOf(first).caseId }]));
+      dispatch(api.util.invalidateTags([{ type: 'Case', id: caseOf(first) }]));
     }
   }, [dispatch, first, isLoading, send]);
   useEffect(() => {
@@ -82,12 +88,21 @@ function useSending(waiting: readonly Waiting[]): void {
   }, [first, trySending]);
 }
 
+/** Takes a letter out of the box, with what lies on this device for it. */
+function letterGone(letter: Waiting) {
+  if ('photo' in letter) {
+    forgetPicture(letter.id).catch((error: unknown) => console.warn('A picture stays on this device', error));
+  }
+  return entryGone(letter.id);
+}
+
 function count(entries: number): string {
   return entries === 1 ? 'One entry waits' : `${entries} entries wait`;
 }
 
 function textOf(letter: Letter): string {
   if ('note' in letter) return `Note: ${letter.note.text}`;
+  if ('photo' in letter) return `Photo: ${letter.photo.caption || letter.photo.fileName}`;
   const { kind, at, value } = letter.entry;
   const title = findMeasure(kind, at)?.title ?? at;
   return typeof value === 'string' || typeof value === 'number' ? `${title}: ${value}` : title;

@@ -9,31 +9,33 @@ import { outboxIs, outboxReducer, type Waiting } from './outbox-slice';
 /** Beside the drafts, whose names begin with a person's id. */
 const OUTBOX = 'outbox';
 
-const { [OUTBOX]: waiting = [], ...byName } = readDevice();
-
-export const store = configureStore({
-  reducer: {
-    [api.reducerPath]: api.reducer,
-    fault: faultReducer,
-    habits: habitsReducer,
-    kept: keptReducer,
-    outbox: outboxReducer,
-  },
-  preloadedState: { kept: { byName }, outbox: { waiting: waiting as readonly Waiting[] } },
-  middleware: (getDefault) => getDefault().concat(api.middleware),
-});
-
-let before = store.getState();
-store.subscribe(() => {
-  const now = store.getState();
-  const names = new Set([...Object.keys(before.kept.byName), ...Object.keys(now.kept.byName)]);
-  for (const name of before.kept === now.kept ? [] : names) {
-    if (before.kept.byName[name] !== now.kept.byName[name]) writeDevice(name, now.kept.byName[name]);
-  }
-  if (before.outbox !== now.outbox) writeDevice(OUTBOX, now.outbox.waiting);
-  before = now;
-});
-hearOtherTabs((name, value) => {
-  if (name === OUTBOX) store.dispatch(outboxIs((value ?? []) as readonly Waiting[]));
-  else store.dispatch(kept({ name, value }));
-});
+/** What a page keeps, with what this device kept of it before. Written back to the device with every change. */
+export function makeStore() {
+  const { [OUTBOX]: waiting = [], ...byName } = readDevice();
+  const store = configureStore({
+    reducer: {
+      [api.reducerPath]: api.reducer,
+      fault: faultReducer,
+      habits: habitsReducer,
+      kept: keptReducer,
+      outbox: outboxReducer,
+    },
+    preloadedState: { kept: { byName }, outbox: { waiting: waiting as readonly Waiting[] } },
+    middleware: (getDefault) => getDefault().concat(api.middleware),
+  });
+  let before = store.getState();
+  store.subscribe(() => {
+    const now = store.getState();
+    const names = new Set([...Object.keys(before.kept.byName), ...Object.keys(now.kept.byName)]);
+    for (const name of before.kept === now.kept ? [] : names) {
+      if (before.kept.byName[name] !== now.kept.byName[name]) writeDevice(name, now.kept.byName[name]);
+    }
+    if (before.outbox !== now.outbox) writeDevice(OUTBOX, now.outbox.waiting);
+    before = now;
+  });
+  hearOtherTabs((name, value) => {
+    if (name === OUTBOX) store.dispatch(outboxIs((value ?? []) as readonly Waiting[]));
+    else store.dispatch(kept({ name, value }));
+  });
+  return store;
+}

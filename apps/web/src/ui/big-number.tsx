@@ -24,7 +24,9 @@ export function BigNumber({
           onChange={(event) => onChange(event.target.value)}
           className="input h-24 text-center text-6xl font-bold"
         />
-        <span className="text-3xl">{unit}</span>
+        <span aria-hidden className="text-3xl">
+          {unit}
+        </span>
       </span>
     </label>
   );

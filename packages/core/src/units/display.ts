@@ -34,3 +34,21 @@ export function shownAs(unit: string, at: string, pressure: PressureUnitName): S
   const decimals = unit === 'V' || unit === 'A' || unit === 'Ω' ? 2 : unit === 's' ? 1 : 0;
   return { unit, toSi: (value) => value, text: (si) => si.toFixed(decimals) };
 }
+
+/**
+ * A trace's unit as the shop reads it: pascals become its own pressure unit, in a product or a quotient too.
+ * @param unit SI, as 'V', 'A', 'Pa', 'Pa/A', 'Pa·V'
+ * @returns the unit's name, and what a number in SI is multiplied by
+ */
+export function inShopUnit(
+  unit: string,
+  pressure: PressureUnitName,
+): { readonly unit: string; readonly factor: number } {
+  const [above, below = ''] = unit.split('/');
+  const power = pascalsIn(above) - pascalsIn(below);
+  return { unit: unit.replace(/\bPa\b/g, pressure), factor: fromPascal(1, pressure) ** power };
+}
+
+function pascalsIn(product: string): number {
+  return product.split('·').filter((name) => name === 'Pa').length;
+}

@@ -1,4 +1,4 @@
-import { fromPascal, type PressureUnitName, type Role } from '@jarro/core';
+import { inShopUnit, type PressureUnitName, type Role } from '@jarro/core';
 import type { CaptureItem } from '@jarro/api-types';
 import { useMemo } from 'react';
 import { usePressureUnit } from '../../app/units';
@@ -83,19 +83,18 @@ export function currentBeside(other: CaptureItem, here: CaptureItem, name: strin
   };
 }
 
-/** A unit as its reader wants it, and the samples in it. */
 function shownIn(unit: string, pressureUnit: PressureUnitName, path: string): Pick<TraceSignal, 'unit' | 'source'> {
-  return unit === 'Pa'
-    ? { unit: pressureUnit, source: sourceOf(path, pressureUnit) }
-    : { unit, source: sourceOf(path) };
+  const shown = inShopUnit(unit, pressureUnit);
+  return { unit: shown.unit, source: sourceOf(path, shown.factor) };
 }
 
-/** @param pressureUnit shown in place of pascals */
-function sourceOf(path: string, pressureUnit?: PressureUnitName): TraceSource {
+/** @param factor from the samples' SI unit to the one that is shown */
+function sourceOf(path: string, factor = 1): TraceSource {
   return async ({ from, to }, columns, signal) => {
     const response = await fetch(`/api/captures/${path}from=${from}&to=${to}&columns=${columns}`, { signal });
     if (!response.ok) throw new Error(`The window was answered with ${response.status}.`);
     const pairs = new Float32Array(await response.arrayBuffer());
-    return pressureUnit ? pairs.map((pascal) => fromPascal(pascal, pressureUnit)) : pairs;
+    if (factor !== 1) for (let i = 0; i < pairs.length; i++) pairs[i] *= factor;
+    return pairs;
   };
 }

@@ -10,7 +10,7 @@ import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf } from '../case/evidence';
 import { useFaultShows } from '../case/fault-slice';
-import { SWEEP_COLUMNS, SWEEP_TITLES, sweepTitle, type SweepColumn } from './sweep-columns';
+import { SWEEP_COLUMNS, sweepTitle, type SweepColumn } from './sweep-columns';
 import { SweepTable } from './sweep-table';
 
 type Row = Readonly<Partial<Record<SweepColumn, string>>>;
@@ -62,7 +62,7 @@ export function DutySweep({ item, editable }: { item: CaseDetail; editable: bool
                 SWEEP_COLUMNS.map((column) => (
                   <input
                     key={`${i}/${column}`}
-                    aria-label={`Step ${i + 1}, ${SWEEP_TITLES[column]}`}
+                    aria-label={`Step ${i + 1}, ${sweepTitle(column, unit)}`}
                     inputMode="decimal"
                     className="input min-w-0 px-2 text-right text-lg"
                     value={row[column] ?? ''}

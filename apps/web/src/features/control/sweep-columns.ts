@@ -4,7 +4,7 @@ import type { PressureUnitName } from '@jarro/api-types';
 export const SWEEP_COLUMNS = ['commandPercent', 'outputPercent', 'currentA', 'pressurePa', 'supplyV', 'rpm'] as const;
 export type SweepColumn = (typeof SWEEP_COLUMNS)[number];
 
-export const SWEEP_TITLES: Readonly<Record<SweepColumn, string>> = {
+const SWEEP_TITLES: Readonly<Record<SweepColumn, string>> = {
   commandPercent: 'Command, %',
   outputPercent: 'Output, %',
   currentA: 'Current, A',

@@ -7,8 +7,9 @@ import { when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { standing } from '../case/evidence';
+import { WaitingPhotos } from './waiting-photos';
 
-type About = NonNullable<PhotoValue['about']>;
+export type About = NonNullable<PhotoValue['about']>;
 
 /** The standing photos of one station or entry. */
 export function photosOf(item: CaseDetail, about: About): EvidenceItem[] {
@@ -39,7 +40,8 @@ export function Photos({ item, stage, about }: { item: CaseDetail; stage: Stage;
         : undefined,
     );
     if (large) return;
-    const result = await addPhoto({ caseId: item.id, file, caption, stage, ...(about && { about }) });
+    const photo = { caseId: item.id, fileName: file.name, caption, stage, ...(about && { about }) };
+    const result = await addPhoto({ photo, picture: file });
     if (!('error' in result)) setCaption('');
   };
   return (
@@ -74,6 +76,7 @@ export function Photos({ item, stage, about }: { item: CaseDetail; stage: Stage;
           })}
         </ul>
       )}
+      <WaitingPhotos caseId={item.id} stage={stage} {...(about && { about })} />
       <ErrorNotice text={problem ?? errorText(error)} />
       {item.stage !== 'closed' && (
         <div className="flex flex-wrap items-end gap-2">

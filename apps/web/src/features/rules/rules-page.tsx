@@ -121,7 +121,7 @@ function NumberRule({
             value={shown.text(value)}
             onChange={(event) => onChange(shown.toSi(event.target.valueAsNumber || 0))}
           />
-          {shown.unit}
+          <span aria-hidden>{shown.unit}</span>
         </label>
       </div>
       <div className="mt-2 flex flex-wrap gap-2">
