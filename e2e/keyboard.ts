@@ -33,17 +33,21 @@ export function withoutMouse(page: Page): Disposable {
 
 /** Moves the focus there. @returns whether arriving already chose it, as arrows do in a group of radio buttons */
 async function reach(page: Page, target: Locator): Promise<boolean> {
-  const isThere = () =>
-    target.evaluate((element) => element === document.activeElement || element.contains(document.activeElement));
-  const isRadio = (await target.getAttribute('role')) === 'radio';
+  // Found once, and again where it was drawn anew: to look for it by its role after every Tab takes longer than the Tab.
+  let element = await target.elementHandle();
   for (let tabs = 0; tabs < MOST_TABS; tabs++) {
-    if (await isThere()) return isRadio;
-    const inItsGroup =
-      isRadio &&
-      (await target.evaluate(
-        (element) => element.closest('[role=radiogroup]')?.contains(document.activeElement) ?? false,
-      ));
-    await page.keyboard.press(inItsGroup ? 'ArrowDown' : 'Tab');
+    const found = await element?.evaluate((it) => ({
+      isOnPage: it.isConnected,
+      isRadio: it.getAttribute('role') === 'radio',
+      isThere: it === document.activeElement || it.contains(document.activeElement),
+      inItsGroup: it.closest('[role=radiogroup]')?.contains(document.activeElement) ?? false,
+    }));
+    if (!found?.isOnPage) {
+      element = await target.elementHandle();
+      continue;
+    }
+    if (found.isThere) return found.isRadio;
+    await page.keyboard.press(found.isRadio && found.inItsGroup ? 'ArrowDown' : 'Tab');
   }
   throw new Error(`The keyboard doesn’t get to ${target.toString()}.`);
 }
