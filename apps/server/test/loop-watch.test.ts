@@ -10,7 +10,7 @@ it('says how long something held the event loop', async () => {
     });
   });
   const watch = new LoopWatch();
-  watch.onModuleInit();
+  watch.begin();
   try {
     await new Promise((resolve) => setTimeout(resolve, 50));
     const until = performance.now() + 300;

@@ -1,5 +1,5 @@
 import { monitorEventLoopDelay } from 'node:perf_hooks';
-import { Injectable, type OnModuleDestroy, type OnModuleInit } from '@nestjs/common';
+import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { log } from '../http/log.js';
 
 /** Whoever waits for an answer notices a longer hold. */
@@ -13,11 +13,12 @@ const TOLD_EVERY_MS = 1000;
  * computes it answers nobody.
  */
 @Injectable()
-export class LoopWatch implements OnModuleInit, OnModuleDestroy {
+export class LoopWatch implements OnModuleDestroy {
   private readonly delays = monitorEventLoopDelay({ resolution: RESOLUTION_MS });
   private timer?: NodeJS.Timeout;
 
-  onModuleInit(): void {
+  /** From when it serves: while it starts nobody waits for an answer. */
+  begin(): void {
     this.delays.enable();
     this.timer = setInterval(() => this.tell(), TOLD_EVERY_MS).unref();
   }
