@@ -13,8 +13,22 @@ export function blockSize(sampleRateHz: number, samples: number, periodS = 0): n
   return Math.max(1, wanted, Math.ceil(samples / MOST_BLOCKS));
 }
 
+/** Courses of a record's signals without spikes, each worked out once however often it is looked at. */
+export class Courses {
+  private readonly known = new Map<Float32Array, Map<number, Float64Array>>();
+
+  /** @param size samples a block */
+  of(samples: Float32Array, size: number): Float64Array {
+    const bySize = this.known.get(samples) ?? new Map<number, Float64Array>();
+    this.known.set(samples, bySize);
+    const course = bySize.get(size) ?? withoutSpikes(courseOf(samples, size));
+    bySize.set(size, course);
+    return course;
+  }
+}
+
 /** A signal's course as means over equal blocks; a rest is left out. */
-export function courseOf(samples: Float32Array, size: number): Float64Array {
+function courseOf(samples: Float32Array, size: number): Float64Array {
   const values = new Float64Array(Math.floor(samples.length / size));
   for (let block = 0, at = 0; block < values.length; block++) {
     let sum = 0;
@@ -25,7 +39,7 @@ export function courseOf(samples: Float32Array, size: number): Float64Array {
 }
 
 /** The middle of each three neighbours: what starts or stops stays so for longer, ignition's pick-up doesn't. */
-export function withoutSpikes(values: Float64Array): Float64Array {
+function withoutSpikes(values: Float64Array): Float64Array {
   const out = values.slice();
   for (let i = 1; i < values.length - 1; i++) {
     const before = values[i - 1];

@@ -5,7 +5,7 @@ import { recorderStep } from '../../signal/rounding.js';
 import { findLines, hann, welchSpectrum } from '../../signal/spectrum.js';
 import { student95 } from '../../signal/student.js';
 import { thin } from '../../signal/thin.js';
-import { blockSize, courseOf, withoutSpikes } from './course.js';
+import { blockSize, type Courses } from './course.js';
 
 /** What the pump's volts lose for each ampere, ohm, with its 95 % interval. */
 export interface LoadLine {
@@ -17,6 +17,7 @@ export interface LoadLine {
 export interface LoadSignals {
   readonly volts: Float32Array;
   readonly amperes: Float32Array;
+  readonly courses: Courses;
   readonly sampleRateHz: number;
   /** The clamp's lead picks up the mains. */
   readonly hasMains: boolean;
@@ -106,13 +107,13 @@ export function loadLine(signals: LoadSignals): LoadLine | undefined {
 }
 
 /** Windows in which the current goes far, by its course without humps. */
-function excursionsOf({ volts, amperes, sampleRateHz, hasMains, isSound }: LoadSignals): Voice[] {
+function excursionsOf({ volts, amperes, courses, sampleRateHz, hasMains, isSound }: LoadSignals): Voice[] {
   const size = Math.max(SAMPLES_AVERAGED, blockSize(sampleRateHz, amperes.length));
   // What holds between volts and amperes holds between their averages too, and a period's average knows nothing of the mains.
   const even = (values: Float64Array) =>
     hasMains ? MAINS_S.reduce((of, s) => movingAverage(of, Math.round((s * sampleRateHz) / size / 2)), values) : values;
-  const v = even(withoutSpikes(courseOf(volts, size)));
-  const a = even(withoutSpikes(courseOf(amperes, size)));
+  const v = even(courses.of(volts, size));
+  const a = even(courses.of(amperes, size));
   const reach = hasMains ? Math.round((MAINS_S[0] + MAINS_S[1]) * 0.5 * sampleRateHz) : 0;
   const length = Math.max(FEWEST_BLOCKS, Math.round((EXCURSION_S * sampleRateHz) / size));
   const swings: number[] = [];

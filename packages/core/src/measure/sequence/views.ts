@@ -7,7 +7,7 @@ import { removeMains } from '../../signal/mains.js';
 import { thin } from '../../signal/thin.js';
 import type { Material } from '../analyser.js';
 import { measurePulses } from '../pulses/pulse-train.js';
-import { blockSize, courseOf, withoutSpikes } from './course.js';
+import { blockSize, Courses } from './course.js';
 import type { Stretch } from './incident.js';
 import type { LoadView } from './load-view.js';
 import { loadLine, type LoadLine } from './load-line.js';
@@ -77,16 +77,22 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
   const periodS = feed && switchingPeriod(feed, sampleRateHz);
   const size = blockSize(sampleRateHz, count, periodS);
   const blockS = size / sampleRateHz;
-  const clamp = signals.pump_current;
-  const amperes = clamp && forwards(wholeOf(clamp.source));
-  const volts = feed && acrossPump(feed, signals.pump_ground_voltage);
-  const channels = WATCHED.flatMap((role): Channel[] => {
+  const samples = new Map<Role, Float32Array>();
+  for (const role of WATCHED) {
     const signal = signals[role];
-    if (!signal) return [];
-    const samples = role === 'pump_current' && amperes ? amperes : wholeOf(signal.source);
-    return [{ role, name: signal.name, values: withoutSpikes(courseOf(samples, size)) }];
+    if (!signal) continue;
+    const whole = wholeOf(signal.source);
+    samples.set(role, role === 'pump_current' ? forwards(whole) : whole);
+  }
+  const amperes = samples.get('pump_current');
+  const feedV = samples.get('pump_feed_voltage');
+  const rise = samples.get('pump_ground_voltage');
+  const volts = feedV && acrossPump(feedV, rise);
+  const courses = new Courses();
+  const channels = [...samples].map(([role, whole]): Channel => {
+    return { role, name: signals[role]?.name ?? role, values: courses.of(whole, size) };
   });
-  const v = volts && withoutSpikes(courseOf(volts, size));
+  const v = volts && courses.of(volts, size);
   const valuesOf = (wanted: Role) => channels.find(({ role }) => role === wanted)?.values;
   const a = valuesOf('pump_current');
   const powered = untilSwitchedOff(poweredIn(v ?? a, channels[0]?.values.length ?? 0), v, a, blockS);
@@ -101,9 +107,9 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
     periodS === undefined &&
     amperes &&
     isSound &&
-    loadLine({ volts: across, amperes, sampleRateHz, hasMains, isSound });
+    loadLine({ volts: across, amperes, courses, sampleRateHz, hasMains, isSound });
   const line = (volts && lineOf(volts)) || undefined;
-  const source = (feed && signals.pump_ground_voltage ? lineOf(wholeOf(feed.source)) : line) || undefined;
+  const source = (feedV && rise ? lineOf(feedV) : line) || undefined;
   return {
     blockS,
     isSwitched: periodS !== undefined,
@@ -171,12 +177,10 @@ function seesMains(amperes: Float64Array, { from, to }: Stretch, blockS: number)
 }
 
 /** Volts between the pump's two pins; what the ground rises by is taken from the feed where it was recorded. */
-function acrossPump(feed: Signal, ground: Signal | undefined): Float32Array {
-  const volts = wholeOf(feed.source);
-  if (!ground) return volts;
-  const rise = wholeOf(ground.source);
-  const across = new Float32Array(volts.length);
-  for (let i = 0; i < across.length; i++) across[i] = volts[i] - rise[i];
+function acrossPump(feedV: Float32Array, riseV: Float32Array | undefined): Float32Array {
+  if (!riseV) return feedV;
+  const across = new Float32Array(feedV.length);
+  for (let i = 0; i < across.length; i++) across[i] = feedV[i] - riseV[i];
   return across;
 }
 
