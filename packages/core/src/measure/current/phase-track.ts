@@ -1,4 +1,5 @@
 import { hann } from '../../signal/spectrum.js';
+import type { CurrentView } from './current-view.js';
 
 /** The running phase of one spectral line, sampled at even hops. */
 export interface PhaseTrack {
@@ -12,6 +13,8 @@ export interface PhaseTrack {
 
 /** The frequency may change this much from one hop to the next; faster is losing the line, not speed. */
 const LARGEST_CHANGE = 0.01;
+/** Many windows at a time. */
+const READ_SAMPLES = 262_144;
 /** Hops with less than this share of the usual strength hold the last frequency. */
 const LOST = 0.25;
 
@@ -21,14 +24,14 @@ const LOST = 0.25;
  * The window is wide enough to keep neighbouring rotor lines out and short enough to follow the speed.
  */
 export function trackPhase(
-  samples: Float32Array,
+  current: CurrentView,
   sampleRateHz: number,
   startHz: number,
   cyclesAWindow: number,
 ): PhaseTrack {
-  const width = Math.min(samples.length, Math.max(8, Math.round((cyclesAWindow * sampleRateHz) / startHz)));
+  const width = Math.min(current.length, Math.max(8, Math.round((cyclesAWindow * sampleRateHz) / startHz)));
   const hop = Math.max(1, Math.floor(width / 4));
-  const hops = Math.max(1, 1 + Math.floor((samples.length - width) / hop));
+  const hops = Math.max(1, 1 + Math.floor((current.length - width) / hop));
   const window = hann(width);
   const track: PhaseTrack = {
     at: new Float64Array(hops),
@@ -37,9 +40,15 @@ export function trackPhase(
   };
   let frequency = startHz / sampleRateHz;
   let usual = 0;
+  let part = current.read(0, 0);
+  let readFrom = 0;
   for (let h = 0; h < hops; h++) {
     const start = h * hop;
-    const line = demodulate(samples, start, window, frequency);
+    if (start + width > readFrom + part.length) {
+      readFrom = start;
+      part = current.read(start, Math.min(current.length, start + Math.max(width, READ_SAMPLES)));
+    }
+    const line = demodulate(part, start - readFrom, window, frequency);
     track.at[h] = start + (width - 1) / 2;
     track.amplitude[h] = line.amplitude;
     if (h === 0) {

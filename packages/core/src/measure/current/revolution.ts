@@ -3,6 +3,7 @@ import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
 import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
 import { toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
+import { asItIs } from './current-view.js';
 import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
 import { likenessOf } from './turn-evidence.js';
 
@@ -184,7 +185,7 @@ function foldedShare(lines: readonly Line[], sampleRateHz: number, jumps: boolea
 }
 
 function trackOf(samples: Float32Array, sampleRateHz: number, { hz }: Line): PhaseTrack {
-  return trackPhase(samples, sampleRateHz, hz, COARSE_WINDOW_S * hz);
+  return trackPhase(asItIs(samples), sampleRateHz, hz, COARSE_WINDOW_S * hz);
 }
 
 function follow(
@@ -201,7 +202,7 @@ function follow(
       ? (sampleRateHz * (coarse.cycles[hops - 1] - coarse.cycles[0])) / (coarse.at[hops - 1] - coarse.at[0])
       : line.hz;
   const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
-  const track = long ? trackPhase(samples, sampleRateHz, lineHz, FINE_WINDOW_S * lineHz) : coarse;
+  const track = long ? trackPhase(asItIs(samples), sampleRateHz, lineHz, FINE_WINDOW_S * lineHz) : coarse;
   const order = toOrder(samples, track, POINTS_A_CYCLE);
   const likeness = likenessOf(order, folded, gaps && toOrder(gaps, track, POINTS_A_CYCLE).values);
   const top = likeness ? Math.max(...likeness.at.subarray(1)) : 0;

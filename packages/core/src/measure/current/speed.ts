@@ -1,5 +1,6 @@
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { student95 } from '../../signal/student.js';
+import type { CurrentView } from './current-view.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
 
 export interface LineSpeed {
@@ -26,14 +27,14 @@ const UNKNOWN_SHARE = 0.003;
  * @param afterStart the window begins where a start was judged to be over
  */
 export function measureLine(
-  samples: Float32Array,
+  samples: CurrentView,
   sampleRateHz: number,
   aboutHz: number,
   linePerRevolution: number,
   afterStart: boolean,
 ): LineSpeed {
   const segment = Math.min(samples.length, Math.round(START_S * sampleRateHz));
-  const start = welchSpectrum(samples.subarray(0, segment), sampleRateHz, segment, 1);
+  const start = welchSpectrum(samples.read(0, segment), sampleRateHz, segment, 1);
   // The next line of the rotor, one shaft rate away, may be stronger and isn't it.
   const around = Math.min(START_SEARCH, NEXT_LINE / linePerRevolution);
   const near = findLines(start, aboutHz * (1 - around), aboutHz * (1 + around), 400)[0];

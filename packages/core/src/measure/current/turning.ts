@@ -1,6 +1,7 @@
 import { median, quantile } from '../../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
-import { bridgeGaps, comeBack } from './gaps.js';
+import { between, type CurrentView } from './current-view.js';
+import { bridged, bridgeGaps, comeBack } from './gaps.js';
 import { removeMains } from '../../signal/mains.js';
 import { toOrder } from './order.js';
 import { HIGHEST_HUMP, type KnownCount, type Stretch } from './readings.js';
@@ -56,9 +57,8 @@ export function measureTurning(
       revolution: findRevolution({ samples, sampleRateHz, recurring, isCut, ...(gaps && { gaps }) }, known),
     };
   };
-  const first = look({ samples: fenced.slice(from, from + length), isCut: false }, () => fenced);
-  const room = () => (fenced === current ? new Float32Array(current.length) : fenced);
-  const { whole, revolution } = lookAgain(first, current, middle, look, room);
+  const first = look({ samples: fenced.read(from, from + length).slice(), isCut: false }, () => fenced);
+  const { whole, revolution } = lookAgain(first, current, middle, look);
   if ('untold' in revolution) return revolution;
   const line = measureLine(whole(), sampleRateHz, revolution.lineHz, revolution.linePerRevolution, afterStart);
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
@@ -79,24 +79,17 @@ export function measureTurning(
 
 /** What a look at the middle of a current found, and the whole current looked at like that. */
 interface Seen {
-  readonly whole: () => Float32Array;
+  readonly whole: () => CurrentView;
   readonly revolution: Revolution | Untold;
 }
 
-type Look = (view: Pick<Stretch, 'samples' | 'isCut' | 'gaps'>, whole: () => Float32Array) => Seen;
+type Look = (view: Pick<Stretch, 'samples' | 'isCut' | 'gaps'>, whole: () => CurrentView) => Seen;
 
 /**
  * Gaps drown the humps. What the better half of the samples lie above the median, twice that below it is cut off; and where
  * gaps don't come back with the rotor, they are left out altogether. The likeliest turn of all looks is taken.
- * @param room where the whole current of the chosen look goes: the fenced one's place, since a long record leaves no more
  */
-function lookAgain(
-  first: Seen,
-  current: Float32Array,
-  middle: Float32Array,
-  look: Look,
-  room: () => Float32Array,
-): Seen {
+function lookAgain(first: Seen, current: Float32Array, middle: Float32Array, look: Look): Seen {
   const few = thin(middle, LOOKED_AT);
   const level = median(few);
   const most = 2 * (quantile(few, 0.95) - level);
@@ -106,20 +99,15 @@ function lookAgain(
   const isSure = confidenceOf(first) >= SURE;
   if (isSure && !hasGaps) return first;
   const isCut = shareOf((value) => Math.abs(value - level) > most) > CUT_SHARE;
-  const cut = (value: number) => Math.max(level - most, Math.min(level + most, value));
-  const wholeCut = () => {
-    const into = room();
-    for (let i = 0; i < into.length; i++) into[i] = cut(current[i]);
-    return into;
-  };
-  const best = isSure ? first : likelier(first, look({ samples: middle.map(cut), isCut }, wholeCut));
+  const cut = (samples: Float32Array) => between(samples, level - most, level + most);
+  const cutMiddle = () => cut(middle).read(0, middle.length);
+  const best = isSure ? first : likelier(first, look({ samples: cutMiddle(), isCut }, () => cut(current)));
   if (!hasGaps) return best;
   const { samples, gaps } = bridgeGaps(middle, floor, level);
   const isRotors = ({ revolution }: Seen) => !('untold' in revolution) && comeBack(gaps, revolution.track);
   if (isRotors(best)) return best;
-  const wholeBridged = () => bridgeGaps(current, floor, level, room()).samples;
-  const between = look({ samples, isCut: false, gaps }, wholeBridged);
-  return isRotors(between) ? best : likelier(best, between);
+  const betweenGaps = look({ samples, isCut: false, gaps }, () => bridged(current, floor, level));
+  return isRotors(betweenGaps) ? best : likelier(best, betweenGaps);
 }
 
 function confidenceOf({ revolution }: Seen): number {

@@ -1,4 +1,5 @@
 import { boxDecimate } from '../../signal/blocks.js';
+import { asItIs, between, type CurrentView } from './current-view.js';
 import { median, quantile } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
 import type { SampleRange } from './segments.js';
@@ -10,8 +11,8 @@ export interface WorkingSignal {
   readonly factor: number;
   /** Zeroed, upright, A. */
   readonly current: Float32Array;
-  /** The same with dropouts and spikes cut off at a fence, for finding and following the humps; itself where there are none. */
-  readonly fenced: Float32Array;
+  /** The same with dropouts and spikes cut off at a fence, for finding and following the humps. */
+  readonly fenced: CurrentView;
   /** Typical level, A. */
   readonly level: number;
   /** The recorder's step, A. */
@@ -20,6 +21,9 @@ export interface WorkingSignal {
 
 /** Twelve samples on the fastest humps expected (22 a turn at 10 000 rpm). */
 const WORKING_RATE_HZ = 44_000;
+/** A run of many minutes needs no more to be known by: it is taken slower, down to five samples on those humps. */
+const ENOUGH_SAMPLES = 10_000_000;
+const SLOWEST_RATE_HZ = 20_000;
 const FENCE_DEVIATIONS = 4;
 /** Of a normal distribution's 10 to 90 % spread; unlike the median deviation it survives coarse recorder steps. */
 const SPREAD_TO_DEVIATION = 1 / 2.563;
@@ -34,7 +38,7 @@ export function makeWorkingSignal(
   inverted: boolean,
   stepA: number,
 ): WorkingSignal {
-  const factor = Math.max(1, Math.floor(sampleRateHz / WORKING_RATE_HZ));
+  const factor = decimation(sampleRateHz, range.to - range.from);
   const current = boxDecimate(samples, range.from, range.to, factor);
   if (alternates(current)) smoothPairs(current);
   const sign = inverted ? -1 : 1;
@@ -48,7 +52,7 @@ export function makeWorkingSignal(
     current[i] = sign * (current[i] - zero);
     isWithin &&= current[i] >= floor && current[i] <= ceiling;
   }
-  const fenced = isWithin ? current : fencedIn(current, floor, ceiling);
+  const fenced = isWithin ? asItIs(current) : between(current, floor, ceiling);
   return {
     sampleRateHz: sampleRateHz / factor,
     factor,
@@ -59,13 +63,10 @@ export function makeWorkingSignal(
   };
 }
 
-function fencedIn(values: Float32Array, floor: number, ceiling: number): Float32Array {
-  const out = new Float32Array(values.length);
-  for (let i = 0; i < out.length; i++) {
-    const value = values[i];
-    out[i] = value < floor ? floor : value > ceiling ? ceiling : value;
-  }
-  return out;
+function decimation(sampleRateHz: number, samples: number): number {
+  const forHumps = Math.floor(sampleRateHz / WORKING_RATE_HZ);
+  const forLength = Math.min(Math.ceil(samples / ENOUGH_SAMPLES), Math.floor(sampleRateHz / SLOWEST_RATE_HZ));
+  return Math.max(1, forHumps, forLength);
 }
 
 /** Chance leaves the mean of alternate differences within so many of its own errors. */

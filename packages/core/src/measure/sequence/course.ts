@@ -15,7 +15,8 @@ export function blockSize(sampleRateHz: number, samples: number, periodS = 0): n
 
 /** Courses of a record's signals without spikes, each worked out once however often it is looked at. */
 export class Courses {
-  private readonly known = new Map<Float32Array, Map<number, Float64Array>>();
+  /** Weak, so that nothing of a long record is kept for its course's sake. */
+  private readonly known = new WeakMap<Float32Array, Map<number, Float64Array>>();
 
   /** @param size samples a block */
   of(samples: Float32Array, size: number): Float64Array {

@@ -77,20 +77,20 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
   const periodS = feed && switchingPeriod(feed, sampleRateHz);
   const size = blockSize(sampleRateHz, count, periodS);
   const blockS = size / sampleRateHz;
-  const samples = new Map<Role, Float32Array>();
-  for (const role of WATCHED) {
-    const signal = signals[role];
-    if (!signal) continue;
-    const whole = wholeOf(signal.source);
-    samples.set(role, role === 'pump_current' ? forwards(whole) : whole);
-  }
-  const amperes = samples.get('pump_current');
-  const feedV = samples.get('pump_feed_voltage');
-  const rise = samples.get('pump_ground_voltage');
-  const volts = feedV && acrossPump(feedV, rise);
+  const { pump_current: clamp, pump_ground_voltage: ground } = signals;
+  // These are looked at again and again; of the others their course is enough.
+  const amperes = clamp && forwards(wholeOf(clamp.source));
+  const feedV = feed && wholeOf(feed.source);
+  const volts = feedV && (ground ? acrossPump(feedV, wholeOf(ground.source)) : feedV);
+  const held = new Map<Signal | undefined, Float32Array | undefined>([
+    [clamp, amperes],
+    [feed, feedV],
+  ]);
   const courses = new Courses();
-  const channels = [...samples].map(([role, whole]): Channel => {
-    return { role, name: signals[role]?.name ?? role, values: courses.of(whole, size) };
+  const channels = WATCHED.flatMap((role): Channel[] => {
+    const signal = signals[role];
+    if (!signal) return [];
+    return [{ role, name: signal.name, values: courses.of(held.get(signal) ?? wholeOf(signal.source), size) }];
   });
   const v = volts && courses.of(volts, size);
   const valuesOf = (wanted: Role) => channels.find(({ role }) => role === wanted)?.values;
@@ -109,7 +109,7 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
     isSound &&
     loadLine({ volts: across, amperes, courses, sampleRateHz, hasMains, isSound });
   const line = (volts && lineOf(volts)) || undefined;
-  const source = (feedV && rise ? lineOf(feedV) : line) || undefined;
+  const source = (feedV && ground ? lineOf(feedV) : line) || undefined;
   return {
     blockS,
     isSwitched: periodS !== undefined,
@@ -177,8 +177,7 @@ function seesMains(amperes: Float64Array, { from, to }: Stretch, blockS: number)
 }
 
 /** Volts between the pump's two pins; what the ground rises by is taken from the feed where it was recorded. */
-function acrossPump(feedV: Float32Array, riseV: Float32Array | undefined): Float32Array {
-  if (!riseV) return feedV;
+function acrossPump(feedV: Float32Array, riseV: Float32Array): Float32Array {
   const across = new Float32Array(feedV.length);
   for (let i = 0; i < across.length; i++) across[i] = feedV[i] - riseV[i];
   return across;
