@@ -3,19 +3,13 @@ import { screen, waitFor } from '@testing-library/react';
 import { useMemo } from 'react';
 import { useTheBench } from '../../src/features/case/bench';
 import { DecideForm } from '../../src/features/verdict/decide-form';
-import { OneCase, somebody, type Link } from '../support/one-case';
+import { OneCase, somebody } from '../support/one-case';
+import { BAD_CONTACT } from '../support/readings';
 import { showOnBench } from '../support/screen';
 
 // The verdict: the heaviest first, barred where the evidence doesn't bear it, and what being wrong would cost.
 
 afterEach(() => localStorage.clear());
-
-const volts = (at: string, value: number): Link => ({ kind: 'voltage', at, value, how: { reference: 'battery-' } });
-/** 8 V lost over the contact, and next to nothing anywhere else: read with current flowing. */
-const BAD_CONTACT: readonly Link[] = [
-  ...[volts('battery', 12.5), volts('fuse', 12.45), volts('relay_30', 12.4), volts('relay_87', 4.2)],
-  ...[volts('pump_feed', 4.15), volts('pump_ground', 0.02)],
-];
 
 function Decide() {
   const { evidence, rules } = useTheBench();

@@ -103,18 +103,19 @@ export class OneCase {
     this.sent.push({ method: request.method, path, body });
     if (this.refusal) return json(409, { detail: this.refusal });
     this.keep(path, body);
-    return json(201, { id: body.id ?? `new-${this.sent.length}` });
+    return json(201, { id: body.id ?? `new-${this.sent.length}`, sequence: this.links.length, version: 2 });
   };
 
   private keep(
     path: string,
-    { id, kind, at, value, keyState, faultPresent, text, stage, caution, ...how }: Sent['body'],
+    { id, kind, at, value, keyState, faultPresent, text, stage, caution, intake, ...how }: Sent['body'],
   ) {
     const link = (of: object) => this.has({ ...(typeof id === 'string' && { id }), ...of } as Link);
     if (path === 'cases/c/evidence') link({ kind, at, value, keyState, faultPresent, how });
     if (path === 'cases/c/notes') link({ kind: 'note', at: stage, value: text });
     if (path === 'cases/c/cautions') link({ kind: 'caution', at: caution, value: null });
     if (path === 'cases/c/repair') link({ kind: 'repair', at, value });
+    if (path === 'cases/c/intake') link({ kind: 'intake', at: 'case', value: intake });
   }
 }
 

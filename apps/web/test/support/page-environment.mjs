@@ -11,11 +11,23 @@ export default class PageEnvironment extends TestEnvironment {
     await super.setup();
     const page = this.global;
     Object.assign(page, OF_NODE);
+    page.fetch = () => Promise.reject(new Error('This page has no server.'));
     // An address like /api/session means something on a page only.
     page.Request = class extends Request {
       constructor(input, init) {
         super(typeof input === 'string' ? new URL(input, 'http://jarro.test') : input, init);
       }
+    };
+    // What browsers have and jsdom lacks.
+    page.Blob.prototype.arrayBuffer = function () {
+      return new Promise((resolve) => {
+        const reader = new page.FileReader();
+        reader.onload = () => resolve(reader.result);
+        reader.readAsArrayBuffer(this);
+      });
+    };
+    page.Blob.prototype.text = async function () {
+      return new TextDecoder().decode(await this.arrayBuffer());
     };
     page.ResizeObserver = class {
       observe() {}

@@ -1,27 +1,31 @@
 import type { CaseDetail } from '@jarro/api-types';
-import { render, screen } from '@testing-library/react';
+import { act, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
-import { useCaseDetailQuery, useMeQuery } from '../../src/app/api';
+import { api, useCaseDetailQuery, useMeQuery } from '../../src/app/api';
 import { makeStore } from '../../src/app/store';
 import { BenchContext, useBench } from '../../src/features/case/bench';
 import type { OneCase } from './one-case';
 
 /** Shows a page's part as somebody sees it who is signed in, and gives the hands to work it. */
-export async function show(server: OneCase, part: ReactNode) {
+export async function show(server: OneCase, part: ReactNode, address = '/') {
   globalThis.fetch = (input) => server.answer(input as Request);
+  const store = makeStore();
   const { unmount } = render(
-    <Provider store={makeStore()}>
-      <MemoryRouter>
+    <Provider store={store}>
+      <MemoryRouter initialEntries={[address]}>
         <SignedIn>{part}</SignedIn>
       </MemoryRouter>
     </Provider>,
   );
   await screen.findByTestId('signed in');
   // jsdom lays nothing out, so that it can't tell what lies under what.
-  return { hand: userEvent.setup({ pointerEventsCheck: 0 }), leave: unmount };
+  const hand = userEvent.setup({ pointerEventsCheck: 0 });
+  /** As when the server says that a colleague wrote to the case. */
+  const hear = () => act(() => Promise.resolve(void store.dispatch(api.util.invalidateTags(['Case']))));
+  return { hand, leave: unmount, hear };
 }
 
 /** The same for a part of the case, with the case on the bench. */

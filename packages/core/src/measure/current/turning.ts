@@ -101,7 +101,12 @@ function lookAgain(first: Seen, current: Float32Array, middle: Float32Array, loo
   const isCut = shareOf((value) => Math.abs(value - level) > most) > CUT_SHARE;
   const cut = (samples: Float32Array) => between(samples, level - most, level + most);
   const cutMiddle = () => cut(middle).read(0, middle.length);
-  const best = isSure ? first : likelier(first, look({ samples: cutMiddle(), isCut }, () => cut(current)));
+  const best = isSure
+    ? first
+    : likelier(
+        first,
+        look({ samples: cutMiddle(), isCut }, () => cut(current)),
+      );
   if (!hasGaps) return best;
   const { samples, gaps } = bridgeGaps(middle, floor, level);
   const isRotors = ({ revolution }: Seen) => !('untold' in revolution) && comeBack(gaps, revolution.track);
