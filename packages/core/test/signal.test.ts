@@ -130,18 +130,18 @@ describe('stretches', () => {
   });
 
   it('are levels where a course stands still, and none where it climbs', () => {
-    const { normal } = seededRandom(4);
-    const stair = Float64Array.from({ length: 90 }, (_, i) => 5 + 2 * Math.floor(i / 30) + 0.02 * normal());
+    const noise = seededRandom(4);
+    const stair = Float64Array.from({ length: 90 }, (_, i) => 5 + 2 * Math.floor(i / 30) + 0.02 * noise.normal());
     const asked = { leastTolerance: 0.1, leastApart: 0.5, fewest: 5 };
     expect(plateausOf(stair, asked).map(({ level }) => Math.round(level))).toEqual([5, 7, 9]);
-    const ramp = Float64Array.from({ length: 90 }, (_, i) => 0.1 * i + 0.02 * normal());
+    const ramp = Float64Array.from({ length: 90 }, (_, i) => 0.1 * i + 0.02 * noise.normal());
     expect(plateausOf(ramp, asked)).toEqual([]);
   });
 });
 
 describe('what is in a signal', () => {
   const RATE = 10_000;
-  const { normal } = seededRandom(11);
+  const noise = seededRandom(11);
   const sine = (hz: number, count: number, amplitude = 1) =>
     Float32Array.from({ length: count }, (_, i) => amplitude * Math.sin((2 * Math.PI * hz * i) / RATE));
   /** Of a tone, by the definition of Fourier's transform. */
@@ -168,13 +168,16 @@ describe('what is in a signal', () => {
 
   it('is a recorder’s step, however the noise lies', () => {
     for (const step of [0.01, 0.08, 0.3]) {
-      const samples = Float32Array.from({ length: 9000 }, () => step * Math.round((2 + 3 * step * normal()) / step));
+      const samples = Float32Array.from(
+        { length: 9000 },
+        () => step * Math.round((2 + 3 * step * noise.normal()) / step),
+      );
       expect(recorderStep(samples) / step).toBeCloseTo(1, 3);
     }
   });
 
   it('is its noise, though humps pass', () => {
-    const humps = sine(640, 30_000, 0.8).map((value) => value + 0.05 * normal());
+    const humps = sine(640, 30_000, 0.8).map((value) => value + 0.05 * noise.normal());
     expect(fastNoise(humps) / 0.05).toBeGreaterThan(0.9);
     expect(fastNoise(humps) / 0.05).toBeLessThan(1.3);
   });
@@ -183,14 +186,14 @@ describe('what is in a signal', () => {
     const humps = sine(811, 20_000, 0.4);
     const hum = sine(mains, 20_000, 0.2);
     const third = sine(3 * mains, 20_000, 0.05);
-    const signal = humps.map((value, i) => value + hum[i] + third[i] + 0.01 * normal());
+    const signal = humps.map((value, i) => value + hum[i] + third[i] + 0.01 * noise.normal());
     expect(removeMains(signal, RATE)).toBe(true);
     expect(amplitudeOf(signal, mains)).toBeLessThan(0.004);
     expect(amplitudeOf(signal, 3 * mains)).toBeLessThan(0.004);
     expect(amplitudeOf(signal, 811)).toBeCloseTo(0.4, 2);
     expect(
       removeMains(
-        humps.map((value) => value + 0.01 * normal()),
+        humps.map((value) => value + 0.01 * noise.normal()),
         RATE,
       ),
     ).toBe(false);
@@ -199,11 +202,11 @@ describe('what is in a signal', () => {
 
 describe('a current that is followed part by part', () => {
   const RATE = 20_000;
-  const { normal } = seededRandom(5);
+  const noise = seededRandom(5);
   /** Humps whose rate falls from 800 to 760 a second, with spikes and gaps; longer than one part. */
   const current = Float32Array.from({ length: 600_000 }, (_, i) => {
     const s = i / RATE;
-    const humps = 5 + 0.4 * Math.sin(2 * Math.PI * (800 * s - (20 / 30) * s * s)) + 0.02 * normal();
+    const humps = 5 + 0.4 * Math.sin(2 * Math.PI * (800 * s - (20 / 30) * s * s)) + 0.02 * noise.normal();
     return i % 9001 < 3 ? 14 : i % 7919 < 20 ? 0 : humps;
   });
   const whole = (view: CurrentView) => view.read(0, view.length).slice();
