@@ -1,9 +1,11 @@
 import { analyzeCapture } from '../src/analyze.js';
+import { chainWindow } from '../src/casework/chain-windows.js';
 import { driveChain } from '../src/casework/drive-chain.js';
 import { signalEntries } from '../src/casework/signal-entries.js';
 import { judgeWatch, watchLine, type Seen, type WatchMark } from '../src/casework/watch.js';
 import type { Entry, EntryKind } from '../src/evidence/entry.js';
 import { NOT_POSSIBLE } from '../src/evidence/entry.js';
+import { DEFAULT_HOUSE_RULES } from '../src/rules/house-rules.js';
 import { driveRecord } from '../src/simulate/wide-drive.js';
 import { intermittentRecord } from '../src/simulate/wide-intermittent.js';
 import { templateProfile } from '../src/vehicle/templates.js';
@@ -46,6 +48,7 @@ it.each([
   ['not-arriving', [scan(60), duty('command', 0)]],
   ['not-arriving', [scan(60), duty('command', 30)]],
   ['not-supplied', [scan(60), duty('command', 60), entry('voltage', supply, 9.1), duty('output', 20)]],
+  ['not-supplied', [duty('command', 60), entry('voltage', supply, 13.6), entry('voltage', 'module_ground', 0.9)]],
   ['not-given', [scan(60), duty('command', 50), duty('command', 60), duty('output', 30)]],
   ['answered-wrong', [duty('command', 60), duty('feedback', 25)]],
   [
@@ -75,6 +78,35 @@ it('leaves out what couldn’t be read, and what was read under another command'
 it('without a table a module may read its command in its own way', () => {
   const { commandTable: _, ...plain } = profile;
   expect(driveChain([duty('command', 30), duty('output', 60)], plain).breaks).toBe('unknown');
+});
+
+it('says what each link should read: by the link before it, the system’s tables and windows, and the house', () => {
+  const grounds = {
+    profile: { ...profile, currentWindows: { idle: { minA: 4, maxA: 7 } } },
+    rules: { ...DEFAULT_HOUSE_RULES, groundDropV: 0.15 },
+    pressure: { idle: { minPa: 380_000, maxPa: 420_000, basis: 'maker', source: 'x' } } as const,
+  };
+  const read = [scan(50), duty('command', 60)];
+  const { links } = driveChain(read, profile);
+  const windows = links.map((link) => chainWindow(link, read, grounds));
+  expect(links.map(({ kind, at }) => `${kind}/${at}`)).toEqual([
+    ...['scan/commanded_duty', 'duty/command', `voltage/${supply}`, 'voltage/module_ground', 'duty/output'],
+    ...['duty/feedback', 'scan/actual_pressure', expect.stringMatching(/^current\//)],
+  ]);
+  expect(windows).toEqual([
+    { least: 5, by: 'or nothing is asked' },
+    { least: 44, most: 56, by: 'as the scan tool says' },
+    { least: expect.closeTo(11.5, 0) as number, by: 'of a sound supply' },
+    { most: 0.15, by: 'house limit' },
+    // 60 % asked, by a table from 10 % for nothing to 90 % for all: 62.5 %.
+    { least: 56.5, most: 68.5, by: 'by this system’s table' },
+    { least: 45, most: 55, by: 'normal' },
+    { least: 380_000, most: 420_000, by: 'maker’s' },
+    { least: 4, most: 7, by: 'this system’s' },
+  ]);
+  // With nothing read before it a link is asked for nothing in particular.
+  expect(chainWindow({ kind: 'duty', at: 'output' }, [], grounds)).toBeUndefined();
+  expect(chainWindow({ kind: 'duty', at: 'command' }, [], grounds)).toEqual({ least: 5, by: 'or nothing is asked' });
 });
 
 describe('what a capture says as evidence', () => {

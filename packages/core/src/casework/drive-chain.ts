@@ -26,9 +26,11 @@ export interface DriveChain {
  * A scan tool's duty, one at a pin and one that a table gives agree within this, points (common practice, no published source:
  * hand meters read a few points off).
  */
-const AGREES_PERCENT = 6;
+export const AGREES_PERCENT = 6;
+/** Where the module's ground is read. */
+const GROUND = 'module_ground';
 /** A duty below this runs no pump (common practice, no published source). */
-const LEAST_ASKED_PERCENT = 5;
+export const LEAST_ASKED_PERCENT = 5;
 
 type Link = readonly [breaks: DriveChain['breaks'], says: string, ...because: (string | undefined)[]];
 
@@ -43,6 +45,7 @@ export function driveChain(entries: readonly Entry[], profile: SystemProfile): D
     { kind: 'scan', at: 'commanded_duty' },
     { kind: 'duty', at: 'command' },
     ...(supply === undefined ? [] : [{ kind: 'voltage', at: supply } as const]),
+    { kind: 'voltage', at: GROUND },
     { kind: 'duty', at: 'output' },
     { kind: 'duty', at: 'feedback' },
     { kind: 'scan', at: 'actual_pressure' },
@@ -57,6 +60,7 @@ export function driveChain(entries: readonly Entry[], profile: SystemProfile): D
   const [breaks, says, ...because] =
     arriving(scan, command) ??
     suppliedBadly(supplied) ??
+    groundedBadly(of('voltage', GROUND)) ??
     given(command, output, profile) ??
     answeredBadly(feedback, profile) ??
     rest(command, output);
@@ -93,13 +97,26 @@ function arriving(scan: Told, command: Told): Link | undefined {
   return undefined;
 }
 
+/** What a module's supply has to stand at, V: a poor battery's volts less what the way from it may lose. */
+export function leastSupplyV(): number {
+  return LIMITS.restBatteryPoorV.value - LIMITS.supplyDropV.value;
+}
+
 function suppliedBadly(supplied: Told): Link | undefined {
-  const least = LIMITS.restBatteryPoorV.value - LIMITS.supplyDropV.value;
-  if (!supplied || supplied.value >= least) return undefined;
+  if (!supplied || supplied.value >= leastSupplyV()) return undefined;
   return [
     'not-supplied',
     `The module’s own supply is at ${supplied.value.toFixed(2)} V: find that first.`,
     supplied.id,
+  ];
+}
+
+function groundedBadly(ground: Told): Link | undefined {
+  if (!ground || ground.value <= LIMITS.groundDropV.value) return undefined;
+  return [
+    'not-supplied',
+    `The module’s own ground is ${ground.value.toFixed(2)} V above battery −: find that first.`,
+    ground.id,
   ];
 }
 

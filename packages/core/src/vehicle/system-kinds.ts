@@ -155,6 +155,13 @@ export interface Spec extends PressureWindow {
   readonly source: string;
 }
 
+/** Whose window it is, in words. */
+export const SPEC_BASIS_NAMES: Readonly<Record<Spec['basis'], string>> = {
+  maker: 'maker’s',
+  system: 'this system’s',
+  'rule-of-thumb': 'rule of thumb',
+};
+
 type Windows = Partial<Record<KeyState, PressureWindow>>;
 
 /**

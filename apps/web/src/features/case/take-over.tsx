@@ -1,4 +1,4 @@
-import { countedEntries, KEY_STATE_NAMES, type CaptureEntry, type Entry } from '@jarro/core';
+import { countedEntries, KEY_STATE_NAMES, type CaptureEntry } from '@jarro/core';
 import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
@@ -6,6 +6,7 @@ import type { CaseDetail } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { entriesOf, type LinkedCapture } from './evidence';
+import { isSameReading } from './same-reading';
 
 /** What a capture measured, to be taken among the readings with one press. */
 export function TakeOver({
@@ -29,7 +30,7 @@ export function TakeOver({
   const { keyState, faultPresent } = momentOf(capture);
   // What was taken over before the gauge was bled doesn't count: it may be taken again.
   const known = countedEntries(entriesOf(item));
-  const missing = entries.filter((entry) => !known.some((other) => isSame(entry, other)));
+  const missing = entries.filter((entry) => !known.some((other) => isSameReading(entry, other)));
   const take = async () => {
     for (const entry of missing) {
       const result = await addEntry({ caseId: item.id, ...entry, faultPresent });
@@ -63,12 +64,4 @@ export function TakeOver({
 /** The first version's captures don't say: they were of the prime, with the fault showing. */
 export function momentOf({ link }: LinkedCapture) {
   return { keyState: link.keyState ?? 'prime', faultPresent: link.faultPresent ?? true } as const;
-}
-
-function isSame(entry: Pick<Entry, 'kind' | 'at' | 'value' | 'keyState'>, other: Entry): boolean {
-  if (entry.kind !== other.kind || entry.at !== other.at || entry.keyState !== other.keyState) return false;
-  // One fall is one hold test, whichever line was said to be blocked.
-  const valueOf = ({ value }: Pick<Entry, 'value'>) =>
-    JSON.stringify(typeof value === 'object' && 'points' in value ? value.points : value);
-  return valueOf(entry) === valueOf(other);
 }

@@ -1,10 +1,27 @@
-import { driveChain, newestEntry, type DriveChain, type Entry, type EntryKind } from '@jarro/core';
-import { useState } from 'react';
+import {
+  chainWindow,
+  driveChain,
+  findNumber,
+  KEY_STATE_NAMES,
+  newestEntry,
+  shownAs,
+  signalEntries,
+  type DriveChain,
+  type DriveLink,
+  type Entry,
+  type EntryKind,
+  type LinkWindow,
+  type Shown,
+} from '@jarro/core';
+import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { CaseDetail } from '@jarro/api-types';
 import { useTheBench } from '../case/bench';
-import { entriesOf } from '../case/evidence';
+import { usePressureUnit } from '../../app/units';
+import { entriesOf, standingCaptures } from '../case/evidence';
 import { MeasureSheet, type WhatToMeasure } from '../case/measure-sheet';
+import { isSameReading } from '../case/same-reading';
+import { momentOf } from '../case/take-over';
 import { ReadingTile } from '../pressure/gauge-tile';
 
 const BREAKS: Readonly<Record<DriveChain['breaks'], { readonly name: string; readonly tone: string }>> = {
@@ -17,13 +34,17 @@ const BREAKS: Readonly<Record<DriveChain['breaks'], { readonly name: string; rea
   unknown: { name: 'Not known yet', tone: 'text-soft' },
 };
 
-/** Everything that an untrained eye needs on a driven pump, in the order of the chain, and where it breaks. */
+/**
+ * Everything that an untrained eye needs on a driven pump, in the order of the chain, each with what it should read and where
+ * it comes from; and where the chain breaks.
+ */
 export function ChainSheet({ item, editable }: { item: CaseDetail; editable: boolean }) {
-  const { profile } = useTheBench();
+  const { profile, rules } = useTheBench();
   const [what, setWhat] = useState<WhatToMeasure>();
   const entries = entriesOf(item);
   const { links, breaks, says } = driveChain(entries, profile);
   const { name, tone } = BREAKS[breaks];
+  const grounds = { profile, rules, pressure: item.sheet.windows };
   return (
     <section aria-label="From command to pump" className="space-y-2">
       <p role="status">
@@ -31,11 +52,15 @@ export function ChainSheet({ item, editable }: { item: CaseDetail; editable: boo
         {says}
       </p>
       <div className="grid grid-cols-2 gap-2 md:grid-cols-4">
-        {links.map(({ kind, at }) => {
+        {links.map((link) => {
+          const { kind, at } = link;
           const entry = newestEntry(entries, kind, at);
           const station = profile.stations.find(({ id }) => id === at);
+          const below = <Below item={item} link={link} entry={entry} window={chainWindow(link, entries, grounds)} />;
           return station ? (
-            <StationTile key={`${kind} ${at}`} caseId={item.id} kind={kind} name={station.name} entry={entry} />
+            <StationTile key={`${kind} ${at}`} caseId={item.id} kind={kind} name={station.name} entry={entry}>
+              {below}
+            </StationTile>
           ) : (
             <ReadingTile
               key={`${kind} ${at}`}
@@ -43,7 +68,9 @@ export function ChainSheet({ item, editable }: { item: CaseDetail; editable: boo
               at={at}
               entry={entry}
               onMeasure={editable ? () => setWhat({ kind, at }) : undefined}
-            />
+            >
+              {below}
+            </ReadingTile>
           );
         })}
       </div>
@@ -52,17 +79,69 @@ export function ChainSheet({ item, editable }: { item: CaseDetail; editable: boo
   );
 }
 
+/** What a link should read, and where what it reads comes from. */
+function Below({
+  item,
+  link,
+  entry,
+  window,
+}: {
+  item: CaseDetail;
+  link: DriveLink;
+  entry: Entry | undefined;
+  window: LinkWindow | undefined;
+}) {
+  const pressure = usePressureUnit();
+  const unit = findNumber(link.kind, link.at)?.value.unit ?? (link.kind === 'voltage' ? 'V' : 'A');
+  const shown = shownAs(unit, link.at, pressure);
+  const value = typeof entry?.value === 'number' ? entry.value : undefined;
+  const isOff =
+    value !== undefined && window && (value < (window.least ?? -Infinity) || value > (window.most ?? Infinity));
+  return (
+    <>
+      {window && (
+        <span className={`label block leading-tight ${isOff ? 'font-semibold text-rust' : ''}`}>
+          {windowText(window, shown)}, {window.by}
+        </span>
+      )}
+      {entry && (
+        <span className="label block leading-tight">
+          {fromWhere(item, entry)}, {KEY_STATE_NAMES[entry.keyState].toLowerCase()}
+        </span>
+      )}
+    </>
+  );
+}
+
+function windowText({ least, most }: LinkWindow, { unit, text }: Shown): string {
+  if (least === undefined) return `at most ${text(most ?? 0)} ${unit}`;
+  return most === undefined ? `${text(least)} ${unit} and more` : `${text(least)} to ${text(most)} ${unit}`;
+}
+
+/** Where a reading comes from: read off the scan tool, measured in a capture and taken over, or typed. */
+function fromWhere(item: CaseDetail, entry: Entry): string {
+  if (entry.kind === 'scan') return 'scan tool';
+  const isMeasured = standingCaptures(item).some(
+    (capture) =>
+      capture.analysis &&
+      signalEntries(capture.analysis, momentOf(capture).keyState).some((one) => isSameReading(one, entry)),
+  );
+  return isMeasured ? 'capture' : 'typed';
+}
+
 /** What is read on the path stands there, with its key state and reference; it is read there too. */
 function StationTile({
   caseId,
   kind,
   name,
   entry,
+  children,
 }: {
   readonly caseId: string;
   readonly kind: EntryKind;
   readonly name: string;
   readonly entry: Entry | undefined;
+  readonly children: ReactNode;
 }) {
   const unit = kind === 'voltage' ? 'V' : 'A';
   return (
@@ -80,6 +159,7 @@ function StationTile({
       ) : (
         <span className="flex min-h-9 items-center text-soft">on the power path</span>
       )}
+      {children}
     </Link>
   );
 }

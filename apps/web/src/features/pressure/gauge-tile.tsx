@@ -6,11 +6,13 @@ import {
   type KeyState,
   pressureText,
   type SheetLine,
+  SPEC_BASIS_NAMES,
   shownAs,
   type Spec,
   type Standing,
 } from '@jarro/core';
 import { Check, Minus, Plus, TriangleAlert } from 'lucide-react';
+import type { ReactNode } from 'react';
 import type { PressureUnitName } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 
@@ -19,12 +21,6 @@ const MARKS: Record<Standing, { mark: typeof Check; word: string; tone: string }
   low: { mark: TriangleAlert, word: 'low', tone: 'text-rust' },
   high: { mark: TriangleAlert, word: 'high', tone: 'text-rust' },
   unjudged: { mark: Minus, word: 'not judged', tone: 'text-soft' },
-};
-
-const BASES: Readonly<Record<Spec['basis'], string>> = {
-  maker: 'maker’s',
-  system: 'this system’s',
-  'rule-of-thumb': 'rule of thumb',
 };
 
 /** One state's gauge reading, large enough to be read from under the vehicle, against its window. */
@@ -65,7 +61,7 @@ export function GaugeTile({
       <WindowBar pascal={line?.pascal} spec={spec} />
       <span className="label block">
         {spec
-          ? `${pressureText(spec.minPa, unit)} to ${pressureText(spec.maxPa, unit)} · ${BASES[spec.basis]}`
+          ? `${pressureText(spec.minPa, unit)} to ${pressureText(spec.maxPa, unit)} · ${SPEC_BASIS_NAMES[spec.basis]}`
           : 'no window'}
       </span>
       {line && !line.counts && <span className="block font-semibold text-ochre">before bleeding</span>}
@@ -100,11 +96,14 @@ export function ReadingTile({
   at,
   entry,
   onMeasure,
+  children,
 }: {
   kind: EntryKind;
   at: string;
   entry: Entry | undefined;
   onMeasure: (() => void) | undefined;
+  /** What stands below the number. */
+  children?: ReactNode;
 }) {
   const pressure = usePressureUnit();
   const measure = findNumber(kind, at);
@@ -127,6 +126,7 @@ export function ReadingTile({
           <Plus aria-hidden className="size-4" /> {unit}
         </span>
       )}
+      {children}
     </button>
   );
 }
