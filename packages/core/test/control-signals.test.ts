@@ -91,7 +91,7 @@ it('says what each link should read: by the link before it, the system’s table
   const windows = links.map((link) => chainWindow(link, read, grounds));
   expect(links.map(({ kind, at }) => `${kind}/${at}`)).toEqual([
     ...['scan/commanded_duty', 'duty/command', `voltage/${supply}`, 'voltage/module_ground', 'duty/output'],
-    ...['duty/feedback', 'scan/actual_pressure', expect.stringMatching(/^current\//)],
+    ...['duty/feedback', 'scan/actual_pressure', expect.stringMatching(/^current\//) as string],
   ]);
   expect(windows).toEqual([
     { least: 5, by: 'or nothing is asked' },
