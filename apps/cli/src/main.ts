@@ -57,7 +57,14 @@ function analyze(args: readonly string[]): void {
 
 /** The contract's object: what other programs don't rely on stays out. */
 function forOutput(analysis: Analysis): Partial<Analysis> {
-  const { values: _values, events: _events, turnA: _turnA, scaleQuestions: _scaleQuestions, ...contract } = analysis;
+  const {
+    values: _values,
+    events: _events,
+    turnA: _turnA,
+    cloud: _cloud,
+    scaleQuestions: _scaleQuestions,
+    ...contract
+  } = analysis;
   return contract;
 }
 

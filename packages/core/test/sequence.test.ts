@@ -175,3 +175,21 @@ it('a feed that a driver switches is told by its average, and its pulses are no 
   const sound = steady.pump_feed_voltage.map((_, i) => (i % 40 < 24 ? 13.4 : 0.02 * Math.sin(i)));
   expect(analyze({ pump_feed_voltage: sound, pump_current: steady.pump_current }).sequence!.events).toEqual([]);
 });
+
+it('gives the cloud of volts over current with its line, the start’s few moments too, and none without a resistance', () => {
+  // A start of 30 A, which falls to the running current in tens of milliseconds.
+  const started = draw((t) => ({ amperes: DRAW + 24 * Math.exp(-t / 0.03) }));
+  const { cloud, source } = analyze(started);
+  const { points, openV } = cloud!;
+  expect(openV).toBeCloseTo(EMF, 1);
+  expect(points.length).toBeLessThan(600);
+  expect(Math.max(...points.map(([amperes]) => amperes))).toBeGreaterThan(25);
+  expect(points.filter(([amperes]) => amperes > 10).length).toBeGreaterThan(50);
+  for (const [amperes, volts] of points) {
+    expect(Math.abs(volts - (openV - source!.resistanceOhm! * amperes))).toBeLessThan(0.25);
+  }
+  // What the supply does lies off the line: half the volts are gone at half the current.
+  const failing = analyze(draw(during(() => ({ amperes: 3, volts: 6 })))).cloud!.points;
+  expect(failing.some(([amperes, volts]) => volts < EMF - OHM * amperes - 5)).toBe(true);
+  expect(analyze(only(started, 'pump_feed_voltage')).cloud).toBeUndefined();
+});

@@ -10,24 +10,28 @@ export interface XyLine {
   readonly points: readonly (readonly [x: number, y: number])[];
   readonly tone: 'ink' | 'rust' | 'steel';
   readonly dash?: readonly number[];
+  /** Points only, with no line through them. */
+  readonly isCloud?: boolean;
 }
 
 /** Where points stand too close to be marked one by one. */
 const CROWDED = 40;
 
-/** A few lines over one axis each way, both from zero; named below where there are several. */
+/** A few lines over one axis each way, from zero unless told otherwise; named below where there are several. */
 export function XyLines({
   label,
   lines,
   xText,
   yText = String,
   height = 'h-36',
+  yFromZero = true,
 }: {
   readonly label: string;
   readonly lines: readonly XyLine[];
   readonly xText: (x: number) => string;
   readonly yText?: (y: number) => string;
   readonly height?: string;
+  readonly yFromZero?: boolean;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const key = JSON.stringify([lines, useTheme()]);
@@ -38,13 +42,14 @@ export function XyLines({
     const config: ChartConfiguration<'line', { x: number; y: number }[]> = {
       type: 'line',
       data: {
-        datasets: lines.map(({ points, tone, dash = [] }) => ({
+        datasets: lines.map(({ points, tone, dash = [], isCloud = false }) => ({
           data: points.map(([x, y]) => ({ x, y })),
           borderColor: colour(tone),
           backgroundColor: colour(tone),
           borderDash: [...dash],
           borderWidth: 2,
-          pointRadius: points.length > CROWDED ? 0 : 3.5,
+          showLine: !isCloud,
+          pointRadius: isCloud ? 2 : points.length > CROWDED ? 0 : 3.5,
         })),
       },
       options: {
@@ -60,7 +65,7 @@ export function XyLines({
             ticks: { color: colour('soft'), maxTicksLimit: 6, callback: (value) => xText(Number(value)) },
           },
           y: {
-            beginAtZero: true,
+            beginAtZero: yFromZero,
             grid: { color: colour('line') },
             ticks: { color: colour('soft'), maxTicksLimit: 5, callback: (value) => yText(Number(value)) },
           },
@@ -79,9 +84,9 @@ export function XyLines({
       </div>
       {lines.length > 1 && (
         <figcaption className="label flex flex-wrap gap-x-5">
-          {lines.map(({ name, tone, dash }) => (
+          {lines.map(({ name, tone, dash, isCloud }) => (
             <span key={name}>
-              <span className={`font-bold ${TONES[tone]}`}>{dash ? '- - -' : '━━'}</span> {name}
+              <span className={`font-bold ${TONES[tone]}`}>{isCloud ? '· · ·' : dash ? '- - -' : '━━'}</span> {name}
             </span>
           ))}
         </figcaption>

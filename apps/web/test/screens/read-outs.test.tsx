@@ -5,6 +5,7 @@ import { useTheBench } from '../../src/features/case/bench';
 import { Findings } from '../../src/features/capture/findings';
 import { Incidents } from '../../src/features/capture/incidents';
 import { Injections } from '../../src/features/capture/injections';
+import { LoadCloudView } from '../../src/features/capture/load-cloud';
 import { Runs } from '../../src/features/capture/runs';
 import { FellFirst } from '../../src/features/control/fell-first';
 import { TakeOut } from '../../src/features/evidence/take-out';
@@ -69,6 +70,22 @@ describe('what fell first', () => {
     expect(screen.getAllByText('to the end')).toHaveLength(12);
     expect(screen.queryByRole('button', { name: 'Show' })).toBeNull();
   });
+});
+
+it('explains the load line beside its cloud, once it is asked for', async () => {
+  const points = [
+    [5, 12],
+    [20, 6],
+  ] as const;
+  const source = { resistanceOhm: 0.4, side: 'load' } as const;
+  const { hand, leave } = await show(new OneCase(), <LoadCloudView cloud={{ points, openV: 14 }} source={source} />);
+  expect(screen.queryByRole('img')).toBeNull();
+  await hand.click(screen.getByText(/^Volts against current/));
+  expect(await screen.findByRole('img', { name: /over the pump’s current/ })).toBeVisible();
+  expect(screen.getByText(/stand at 14\.00 V; every ampere takes 0\.400 V/)).toBeVisible();
+  leave();
+  await show(new OneCase(), <LoadCloudView cloud={{ points, openV: 14 }} source={{ side: 'load' }} />);
+  expect(screen.queryByText(/^Volts against current/)).toBeNull();
 });
 
 it('lists the runs of a record only where there are several, the longest in bold', async () => {

@@ -16,6 +16,7 @@ import { CaptureTrace } from './capture-trace';
 import { Findings } from './findings';
 import { Incidents } from './incidents';
 import { Injections } from './injections';
+import { LoadCloudView } from './load-cloud';
 import { Marks, marksOf } from './marks';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
@@ -107,6 +108,7 @@ function CaptureView({ item, capture }: { item: CaseDetail; capture: CaptureItem
           onShow={(incident) => show(aroundIncident(incident))}
         />
       )}
+      {analysis?.cloud && analysis.source && <LoadCloudView cloud={analysis.cloud} source={analysis.source} />}
       {ramp && <Numbers ramp={ramp} />}
       {analysis?.pressure && <PressureNumbers pressure={analysis.pressure} />}
       {analysis?.balance && <Injections balance={analysis.balance} />}

@@ -1,6 +1,7 @@
 import type { CannotTell } from '../../errors.js';
 import type { Analyser, Material, MeasuredValue } from '../analyser.js';
 import type { Side } from './incident.js';
+import { loadCloud, type LoadCloud } from './load-cloud.js';
 import { leavesAt, limitOf, type LoadView } from './load-view.js';
 import { incidentsOf, OWN_CHANNEL, type CurrentThen, type IncidentCause, type JudgedIncident } from './sequence.js';
 import { viewsOf, type Views } from './views.js';
@@ -32,6 +33,8 @@ export interface SequencePart {
     /** Where what happened comes from. */
     readonly side: Side;
   };
+  /** To be looked at, beside the resistance. */
+  readonly cloud?: LoadCloud;
   readonly sequence: {
     readonly events: readonly SequenceEvent[];
     /** The channel that went first, in the first incident. */
@@ -59,8 +62,10 @@ export const sequenceAnalyser: Analyser<'sequence', SequencePart> = {
     const incidents = incidentsOf(views).slice(0, MOST_EVENTS);
     const told = incidents.map((incident) => inSeconds(incident, views, material));
     const source = sourceOf(views, incidents);
+    const cloud = loadCloud(views);
     const part: SequencePart = {
       ...(source && { source }),
+      ...(cloud && { cloud }),
       sequence: {
         events: incidents.flatMap((incident, i) => eventsOf(incident, told[i], views)),
         ...(incidents[0]?.departures[0] && { first: incidents[0].departures[0].channel }),
