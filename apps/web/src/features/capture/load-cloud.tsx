@@ -1,4 +1,5 @@
 import type { StoredAnalysis } from '@jarro/api-types';
+import { ChevronRight } from 'lucide-react';
 import { useState } from 'react';
 import { XyLines } from '../../charts/xy-lines';
 
@@ -13,11 +14,9 @@ export function LoadCloudView({ cloud, source }: { readonly cloud: Cloud; readon
   const { points, openV } = cloud;
   const most = points.reduce((far, [amperes]) => Math.max(far, amperes), 0);
   return (
-    <details
-      className="rounded-2xl border border-line px-3 py-1"
-      onToggle={({ currentTarget }) => setOpen(currentTarget.open)}
-    >
-      <summary className="flex min-h-11 cursor-pointer items-center font-semibold">
+    <details className="group" onToggle={({ currentTarget }) => setOpen(currentTarget.open)}>
+      <summary className="flex min-h-11 cursor-pointer items-center gap-2 font-semibold text-steel">
+        <ChevronRight aria-hidden className="size-5 group-open:rotate-90" />
         Volts against current, and what the wiring costs
       </summary>
       {open && (
