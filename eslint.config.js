@@ -71,11 +71,8 @@ export default defineConfig(
       '@typescript-eslint/consistent-type-imports': 'off',
     },
   },
-  {
-    files: ['apps/web/**'],
-    extends: [reactHooks.configs.flat['recommended-latest']],
-    rules: apart('@jarro/server', '@jarro/cli', 'node:*'),
-  },
+  { files: ['apps/web/**'], rules: apart('@jarro/server', '@jarro/cli', 'node:*') },
+  { files: ['apps/web/src/**'], extends: [reactHooks.configs.flat['recommended-latest']] },
   { files: ['**/vite.config.ts'], rules: { 'no-restricted-imports': 'off' } },
   {
     files: ['**/*.{js,mjs}'],
