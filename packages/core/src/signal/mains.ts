@@ -1,4 +1,6 @@
 import { median } from './levels.js';
+import { hann } from './spectrum.js';
+import { toneSum } from './tone.js';
 
 /**
  * What the mains put into a clamp's lead: a steady tone of 50 or 60 Hz with its first harmonics. It comes back to itself as
@@ -28,9 +30,11 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
   const count = signal.length;
   if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0] || sampleRateHz < FEWEST_SAMPLES * MAINS_HZ[1]) return false;
   const mean = signal.reduce((sum, value) => sum + value, 0) / count;
-  let windowed = underWindow(signal, mean);
+  const window = hann(count);
+  // The mean would leak into the tones.
+  let level = signal.map((value) => value - mean);
   const power = (hz: number) => {
-    const { cosine, sine } = project(windowed, hz / sampleRateHz);
+    const { cosine, sine } = project(level, window, hz / sampleRateHz);
     return cosine * cosine + sine * sine;
   };
   const resolution = sampleRateHz / count;
@@ -61,61 +65,17 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
   for (const harmonic of harmonics) {
     const tone = harmonic * hz;
     if (tone > 0.4 * sampleRateHz || !isPresent(tone)) continue;
-    const { cosine, sine } = project(windowed, tone / sampleRateHz);
+    const { cosine, sine } = project(level, window, tone / sampleRateHz);
     subtract(signal, cosine, sine, tone / sampleRateHz);
-    windowed = underWindow(signal, mean);
+    level = signal.map((value) => value - mean);
   }
   return true;
 }
 
-/** A signal less its mean under a Hann window, which keeps what is beside a tone out of it. */
-function underWindow(samples: Float32Array, mean: number): Float64Array {
-  const count = samples.length;
-  const [stepRe, stepIm] = [Math.cos((2 * Math.PI) / count), Math.sin((2 * Math.PI) / count)];
-  let re = Math.cos(Math.PI / count);
-  let im = Math.sin(Math.PI / count);
-  const out = new Float64Array(count);
-  for (let i = 0; i < count; i++) {
-    out[i] = (samples[i] - mean) * (1 - re);
-    const next = re * stepRe - im * stepIm;
-    im = re * stepIm + im * stepRe;
-    re = next;
-  }
-  return out;
-}
-
-/**
- * Amplitudes of a tone. Even and odd samples turn on two rotors of their own, so that neither waits for the other's last
- * product.
- * @param windowed the signal under its window
- * @param cyclesASample its frequency
- */
-function project(windowed: Float64Array, cyclesASample: number): { cosine: number; sine: number } {
-  const count = windowed.length;
-  const turn = 2 * Math.PI * cyclesASample;
-  const stepRe = Math.cos(2 * turn);
-  const stepIm = Math.sin(2 * turn);
-  let [evenRe, evenIm, oddRe, oddIm] = [1, 0, Math.cos(turn), Math.sin(turn)];
-  let cosine = 0;
-  let sine = 0;
-  const pairs = count & ~1;
-  for (let i = 0; i < pairs; i += 2) {
-    const even = windowed[i];
-    const odd = windowed[i + 1];
-    cosine += even * evenRe + odd * oddRe;
-    sine += even * evenIm + odd * oddIm;
-    const nextEven = evenRe * stepRe - evenIm * stepIm;
-    evenIm = evenRe * stepIm + evenIm * stepRe;
-    evenRe = nextEven;
-    const nextOdd = oddRe * stepRe - oddIm * stepIm;
-    oddIm = oddRe * stepIm + oddIm * stepRe;
-    oddRe = nextOdd;
-  }
-  if (pairs < count) {
-    cosine += windowed[pairs] * evenRe;
-    sine += windowed[pairs] * evenIm;
-  }
-  return { cosine: (2 * cosine) / count, sine: (2 * sine) / count };
+/** Amplitudes of a tone under a Hann window, which keeps what is beside it out. @param cyclesASample its frequency */
+function project(samples: Float32Array, window: Float64Array, cyclesASample: number): { cosine: number; sine: number } {
+  const { re, im } = toneSum(samples, 0, window, cyclesASample);
+  return { cosine: (4 * re) / samples.length, sine: (-4 * im) / samples.length };
 }
 
 function subtract(samples: Float32Array, cosine: number, sine: number, cyclesASample: number): void {

@@ -1,4 +1,5 @@
 import { hann } from '../../signal/spectrum.js';
+import { toneSum } from '../../signal/tone.js';
 import type { CurrentView } from './current-view.js';
 
 /** The running phase of one spectral line, sampled at even hops. */
@@ -68,40 +69,11 @@ export function trackPhase(
   return track;
 }
 
-/**
- * Phase (cycles, at the window's centre) and amplitude of a windowed line; no trigonometry inside.
- * Even and odd samples turn on two rotors of their own, so that neither waits for the other's last product.
- */
+/** Phase (cycles, at the window's centre) and amplitude of a windowed line. */
 function demodulate(samples: Float32Array, start: number, window: Float64Array, frequency: number) {
-  const turn = -2 * Math.PI * frequency;
-  const stepRe = Math.cos(2 * turn);
-  const stepIm = Math.sin(2 * turn);
-  const center = (window.length - 1) / 2;
-  let evenRe = Math.cos(-turn * center);
-  let evenIm = Math.sin(-turn * center);
-  let oddRe = Math.cos(turn * (1 - center));
-  let oddIm = Math.sin(turn * (1 - center));
-  let sumRe = 0;
-  let sumIm = 0;
-  const pairs = window.length & ~1;
-  for (let i = 0; i < pairs; i += 2) {
-    const even = samples[start + i] * window[i];
-    const odd = samples[start + i + 1] * window[i + 1];
-    sumRe += even * evenRe + odd * oddRe;
-    sumIm += even * evenIm + odd * oddIm;
-    const nextEven = evenRe * stepRe - evenIm * stepIm;
-    evenIm = evenRe * stepIm + evenIm * stepRe;
-    evenRe = nextEven;
-    const nextOdd = oddRe * stepRe - oddIm * stepIm;
-    oddIm = oddRe * stepIm + oddIm * stepRe;
-    oddRe = nextOdd;
-  }
-  if (pairs < window.length) {
-    const last = samples[start + pairs] * window[pairs];
-    sumRe += last * evenRe;
-    sumIm += last * evenIm;
-  }
-  return { phase: Math.atan2(sumIm, sumRe) / (2 * Math.PI), amplitude: (4 * Math.hypot(sumRe, sumIm)) / window.length };
+  const { re, im } = toneSum(samples, start, window, frequency);
+  const phase = Math.atan2(im, re) / (2 * Math.PI) + (frequency * (window.length - 1)) / 2;
+  return { phase: phase - Math.round(phase), amplitude: (4 * Math.hypot(re, im)) / window.length };
 }
 
 /** Phase in cycles at any sample, linear between hops and continued beyond the ends. */
