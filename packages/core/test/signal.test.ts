@@ -11,8 +11,9 @@ import { plateausOf } from '../src/signal/plateaus.js';
 import { seededRandom } from '../src/signal/random.js';
 import { rangesWhere, slidingRange } from '../src/signal/ranges.js';
 import { recorderStep } from '../src/signal/rounding.js';
-import { findLines, welchSpectrum } from '../src/signal/spectrum.js';
+import { findLines, hann, welchSpectrum } from '../src/signal/spectrum.js';
 import { student95 } from '../src/signal/student.js';
+import { toneSum } from '../src/signal/tone.js';
 
 // The general tools of signal analysis, against definitions, published tables and another package.
 
@@ -153,6 +154,31 @@ describe('what is in a signal', () => {
     });
     return (2 * Math.hypot(re, im)) / samples.length;
   };
+
+  it('is a tone’s share of any stretch, as Fourier’s definition has it, of even length or odd', () => {
+    const samples = sine(700, 4001, 0.7).map((value) => value + 0.2 * noise.normal());
+    for (const [start, length] of [
+      [0, 4001],
+      [17, 2000],
+      [1000, 333],
+    ]) {
+      const window = hann(length);
+      for (const hz of [50, 699, 700, 3100]) {
+        let [re, im] = [0, 0];
+        for (let k = 0; k < length; k++) {
+          const value = samples[start + k] * window[k];
+          re += value * Math.cos((2 * Math.PI * hz * k) / RATE);
+          im -= value * Math.sin((2 * Math.PI * hz * k) / RATE);
+        }
+        const sum = toneSum(samples, start, window, hz / RATE);
+        expect(sum.re).toBeCloseTo(re, 7);
+        expect(sum.im).toBeCloseTo(im, 7);
+      }
+    }
+    // A window that is one at its middle and nothing at its ends passes half the tone (F. J. Harris, 1978, from memory).
+    const whole = toneSum(sine(700, 4000), 0, hann(4000), 700 / RATE);
+    expect((2 * Math.hypot(whole.re, whole.im)) / 4000).toBeCloseTo(0.5, 6);
+  });
 
   it('is found by its frequency, within a tenth of a bin', () => {
     fc.assert(
