@@ -40,11 +40,12 @@ function Picture({ id, caption }: { id: string; caption: string }) {
   useEffect(() => {
     let made: string | undefined;
     let isWanted = true;
-    void pictureOf(id).then((picture) => {
+    const show = (picture: Blob | undefined) => {
       if (!picture || !isWanted) return;
       made = URL.createObjectURL(picture);
       setAddress(made);
-    });
+    };
+    pictureOf(id).then(show, (error: unknown) => console.warn('A waiting picture could not be read', error));
     return () => {
       isWanted = false;
       if (made) URL.revokeObjectURL(made);
