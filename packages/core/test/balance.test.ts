@@ -1,4 +1,5 @@
 import { analyzeCapture } from '../src/analyze.js';
+import { signalEntries } from '../src/casework/signal-entries.js';
 import { railRecord } from '../src/simulate/wide-rail.js';
 import { seededRandom } from '../src/signal/random.js';
 
@@ -32,7 +33,8 @@ const middleOf = (values: readonly number[]) => {
 it.each(['alike', 'weak', 'rich', 'dead'] as const)('injections one by one: %s', (kind) => {
   for (const seed of [1001, 1002, 1003, 1004, 1005, 1006]) {
     const { sampleRateHz, columns, truth } = recordOf(seed, kind, seed % 2 === 0);
-    const { balance, findings } = analyze(sampleRateHz, columns);
+    const analysis = analyze(sampleRateHz, columns);
+    const { balance, findings } = analysis;
     expect(balance).toMatchObject({ cylinders: truth.cylinders, pumpOff: seed % 2 === 0 });
     const middle = middleOf(truth.shares);
     const shares = truth.shares.map((share) => share / middle);
@@ -40,6 +42,8 @@ it.each(['alike', 'weak', 'rich', 'dead'] as const)('injections one by one: %s',
     const odd = shares.findIndex((share) => Math.abs(share - 1) > 0.15) + 1;
     const named = findings.flatMap(({ code }) => (code.startsWith('injector-') ? [Number(code.slice(9))] : []));
     expect(named).toEqual(kind === 'alike' ? [] : [odd]);
+    const value = kind === 'alike' ? 'alike' : 'one-differs';
+    expect(signalEntries(analysis, 'idle')).toContainEqual(expect.objectContaining({ kind: 'injectors', value }));
   }
 });
 

@@ -1,6 +1,8 @@
 import { analyzeCapture } from '../src/analyze.js';
+import { presentEvidence, type CaseGround, type MeasuredCapture } from '../src/casework/chain.js';
 import { chainWindow } from '../src/casework/chain-windows.js';
 import { driveChain } from '../src/casework/drive-chain.js';
+import { caseReadings } from '../src/casework/from-case.js';
 import { signalEntries } from '../src/casework/signal-entries.js';
 import { judgeWatch, watchLine, type Seen, type WatchMark } from '../src/casework/watch.js';
 import type { Entry, EntryKind } from '../src/evidence/entry.js';
@@ -9,6 +11,7 @@ import { DEFAULT_HOUSE_RULES } from '../src/rules/house-rules.js';
 import { driveRecord } from '../src/simulate/wide-drive.js';
 import { intermittentRecord } from '../src/simulate/wide-intermittent.js';
 import { templateProfile } from '../src/vehicle/templates.js';
+import { chain } from './support/case-chain.js';
 
 // A driven pump's chain as handbooks of the trade walk it: asked, arriving, supplied, given out, answered (common practice, no
 // published source).
@@ -119,6 +122,14 @@ describe('what a capture says as evidence', () => {
     return analyzeCapture('drawn', { sampleRateHz, startS: 0, channels, notes: [] }, { setups });
   };
 
+  const falters = (fault: Parameters<typeof intermittentRecord>[1], withPressure: boolean) => {
+    const { sampleRateHz, feedV, currentA, truth } = intermittentRecord(1104, fault);
+    const pressure = feedV.map(() => 380e3);
+    const columns = { pump_feed_voltage: feedV, pump_current: currentA };
+    const analysis = analyze(sampleRateHz, { ...columns, ...(withPressure && { rail_pressure: pressure }) });
+    return { truth, analysis, entries: signalEntries(analysis, 'idle') };
+  };
+
   it('the duty of each line, with what is missing in it', () => {
     const { sampleRateHz, commandV, outputV, truth } = driveRecord(12, 'output-drops');
     const analysis = analyze(sampleRateHz, { command_signal: commandV, module_output_voltage: outputV });
@@ -128,23 +139,39 @@ describe('what a capture says as evidence', () => {
   });
 
   it('which let go first, where the record can say it', () => {
-    const told = (fault: Parameters<typeof intermittentRecord>[1], withPressure: boolean) => {
-      const { sampleRateHz, feedV, currentA } = intermittentRecord(1104, fault);
-      const pressure = feedV.map(() => 380e3);
-      const columns = { pump_feed_voltage: feedV, pump_current: currentA };
-      return signalEntries(
-        analyze(sampleRateHz, { ...columns, ...(withPressure && { rail_pressure: pressure }) }),
-        'idle',
-      );
-    };
-    expect(told('contact-open', false)).toMatchObject([{ kind: 'fell-first', value: 'voltage' }]);
+    const told = (...record: Parameters<typeof falters>) =>
+      falters(...record).entries.filter(({ kind }) => kind === 'fell-first');
+    expect(told('contact-open', false)).toMatchObject([{ at: 'stall', value: 'voltage' }]);
     // With volts and current on the record an open pump needs no gauge.
     for (const withPressure of [true, false]) {
-      expect(told('brush-open', withPressure)).toMatchObject([{ kind: 'fell-first', at: 'current', value: 'gone' }]);
+      expect(told('brush-open', withPressure)).toMatchObject([{ at: 'current', value: 'gone' }]);
     }
     expect(told('bind', false)).toMatchObject([{ at: 'current', value: 'more' }]);
     expect(told('starve', false)).toMatchObject([{ at: 'current', value: 'less' }]);
     expect(told('healthy', true)).toEqual([]);
+  });
+
+  it('what the feed loses for each ampere, beside what comes and goes: read while that was away', () => {
+    const { truth, entries } = falters('contact-open', false);
+    const [lost] = entries.filter(({ kind }) => kind === 'source');
+    expect(lost).toMatchObject({ at: 'feed', faultPresent: false });
+    expect(Number(lost.value) / truth.sourceOhm).toBeCloseTo(1, 1);
+  });
+
+  it('a sound current between the times that a contact lets go was read while that was away', () => {
+    const { analysis } = falters('contact-open', false);
+    const { links, read } = chain();
+    read('capture', 'pump', {}, { keyState: 'idle' });
+    const present = (measured: MeasuredCapture) => {
+      const ground: CaseGround = { complaint: 'stalls at times', links, measuredOf: () => measured };
+      return [...new Set(caseReadings(presentEvidence(ground, 'open')).map(({ faultPresent }) => faultPresent))];
+    };
+    const { ramp, sequence } = analysis;
+    expect(ramp?.pattern).toBe('even');
+    expect(present({ ramp, sequence })).toEqual([false]);
+    expect(present({ ramp })).toEqual([true]);
+    // Burnt bars show all the while.
+    expect(present({ ramp: ramp && { ...ramp, pattern: 'burnt-bars' }, sequence })).toEqual([true]);
   });
 });
 

@@ -150,6 +150,27 @@ describe('the path', () => {
     expect(volts[at(P6, 'module')]).toBeCloseTo(mean, 9);
   });
 
+  it('two pumps on one feed tell its resistance by what their volts and amperes differ, on every path', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...PATHS.map(templateProfile)),
+        fc.nat(),
+        fc.double({ min: 0, max: 0.8, noNaN: true }),
+        fc.double({ min: 0.5, max: 1, noNaN: true }),
+        (profile, which, ohm, duty) => {
+          const contacts = profile.stations.filter(({ kind }) => kind !== 'battery' && kind !== 'pump');
+          const fault = { at: contacts[which % contacts.length].id, ohm };
+          const loaded = (drag: number) => run(profile, { ...fault, pump: { drag } }, { ...running, wish: { duty } });
+          const [easy, hard] = [loaded(0), loaded(0.5)];
+          const [feed, pin] = [at(profile, 'pump'), at(profile, 'pump') + 1];
+          const moreA = hard.currentA - easy.currentA;
+          expect(easy.feedOhm).toBeCloseTo((easy.volts[feed] - hard.volts[feed]) / moreA, 6);
+          expect(easy.groundOhm).toBeCloseTo((hard.volts[pin] - easy.volts[pin]) / moreA, 6);
+        },
+      ),
+    );
+  });
+
   it('a controller makes up for a weak module and a lying sensor until it can ask for no more', () => {
     const P4 = templateProfile('P4');
     const [sound, weak] = [run(P4), run(P4, { module: { passes: 0.7 } })];

@@ -1,5 +1,6 @@
 import { analyzeCapture, type Analysis } from '../src/analyze.js';
 import type { Role } from '../src/capture/capture.js';
+import { signalEntries } from '../src/casework/signal-entries.js';
 import { seededRandom } from '../src/signal/random.js';
 
 // Small records worked by hand: a supply of 13.8 V behind 0.3 ohm, a pump that draws 6 A (12 V across it) with a tenth of
@@ -78,8 +79,11 @@ it.each([
   ['a pump without fuel draws less by and by, and the pressure falls', STARVES, 'hydraulic', 'load'],
   ['nothing happens to a sound pump', draw(() => undefined), 'none', 'undetermined'],
 ] as const)('%s', (_, columns, cause, side) => {
-  const { sequence, source } = analyze(columns);
+  const analysis = analyze(columns);
+  const { sequence, source } = analysis;
   expect(sequence!.cause).toBe(cause);
+  const kept = signalEntries(analysis, 'idle').find(({ kind }) => kind === 'source');
+  expect(kept).toMatchObject({ ...(cause !== 'none' && { faultPresent: false }) });
   expect(source!.side).toBe(side);
   expect(source!.resistanceOhm).toBeCloseTo(OHM, 1);
   expect(source!.interval![0]).toBeLessThan(OHM * 1.02);

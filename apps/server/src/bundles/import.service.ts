@@ -142,7 +142,7 @@ export class ImportService implements OnModuleInit {
     links: readonly EvidenceRecord[],
   ): Promise<void> {
     const results = new Map(analyses.map(({ captureId, result }) => [captureId, result]));
-    const ground: CaseGround = { complaint, links, rampOf: (id) => results.get(id)?.ramp };
+    const ground: CaseGround = { complaint, links, measuredOf: (id) => results.get(id) };
     try {
       entriesOf(links).forEach(refuseShapeless);
       for (const { value } of links.filter(({ kind }) => kind === 'mark')) readMark(value);

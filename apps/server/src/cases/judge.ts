@@ -18,7 +18,7 @@ export function groundOf(
   analyses: ReadonlyMap<string, AnalysisRecord>,
   goods: readonly KnownGood[],
 ): CaseGround {
-  return { complaint, links, goods, rampOf: (id) => analyses.get(id)?.result.ramp };
+  return { complaint, links, goods, measuredOf: (id) => analyses.get(id)?.result };
 }
 
 /** What the evidence amounts to at once; its weights take longer. */

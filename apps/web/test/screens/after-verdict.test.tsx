@@ -74,7 +74,7 @@ describe('the same tests after the repair', () => {
   function Again() {
     const { item } = useTheBench();
     const compared = useMemo(() => {
-      const ground = { complaint: item.complaint, links: item.evidence, goods: [], rampOf: () => undefined };
+      const ground = { complaint: item.complaint, links: item.evidence, goods: [], measuredOf: () => undefined };
       const question = recheckQuestion(ground, item.stage);
       return question && recheck(question);
     }, [item]);

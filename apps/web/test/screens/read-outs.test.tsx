@@ -176,7 +176,7 @@ describe('what the evidence amounts to', () => {
 
   it('leads to where the next test is entered, or takes that it can’t be done', async () => {
     const server = new OneCase().has(...BAD_CONTACT.slice(0, 3));
-    const ground = { complaint: '', links: server.links, goods: [], rampOf: () => undefined };
+    const ground = { complaint: '', links: server.links, goods: [], measuredOf: () => undefined };
     const { nextTests } = weighCase(presentEvidence(ground, 'open'), server.me.shop.rules);
     const { hand } = await amount(server);
     const card = within(screen.getByRole('region', { name: 'Next test' }));

@@ -23,7 +23,7 @@ const sentence = () => screen.getByRole('textbox', { name: /^In a sentence/ });
 
 it('the core’s weights fit the readings of this suite', () => {
   const { evidence } = new OneCase().has(...BAD_CONTACT).detail();
-  const ground = { complaint: '', links: evidence, goods: [], rampOf: () => undefined };
+  const ground = { complaint: '', links: evidence, goods: [], measuredOf: () => undefined };
   const { families } = weighCase(presentEvidence(ground, 'open'), somebody().shop.rules);
   expect([...families].sort((a, b) => b.probability - a.probability)[0].family).toBe('relay-contact');
 });

@@ -72,7 +72,7 @@ export class OneCase {
     const { links, stage } = this;
     const complaint = 'Cranks, won’t start';
     const { intake, sequence } = newestIntake(links);
-    const evidence = presentEvidence({ complaint, links, goods: [], rampOf: () => undefined }, stage);
+    const evidence = presentEvidence({ complaint, links, goods: [], measuredOf: () => undefined }, stage);
     const { rules } = this.me.shop;
     const sheet = pressureSheet(evidence, rules);
     const { ladders } = caseBench(evidence, rules);

@@ -1,3 +1,4 @@
+import type { Analysis } from '../analyze.js';
 import { EMPTY_INTAKE, type Intake } from '../intake/intake.js';
 import type { CaseSystem } from '../intake/case-system.js';
 import { ENTRY_KINDS, type Entry, type EntryKind } from '../evidence/entry.js';
@@ -157,13 +158,16 @@ export function entriesOf(links: readonly ChainLink[]): Entry[] {
   );
 }
 
+/** Of a capture's analysis what its evidence is made of. */
+export type MeasuredCapture = Pick<Analysis, 'ramp' | 'sequence'>;
+
 /** Everything beside the readings that a case's weights rest on. */
 export interface CaseGround {
   readonly complaint: string;
   /** All of the case's links: its intake and its system hold for every phase. */
   readonly links: readonly ChainLink[];
-  /** What was measured of a capture of the pump current; undefined where there is none. */
-  readonly rampOf: (captureId: string) => RampResult | undefined;
+  /** What was measured of a capture; undefined where there is none. */
+  readonly measuredOf: (captureId: string) => MeasuredCapture | undefined;
   /** The shop's own closed cases by what was found, where the house counts them. */
   readonly found?: FoundCounts;
   /** The shop's known-goods of the system that this case was given, other cases'; of a shipped path there are none. */
@@ -176,7 +180,7 @@ export interface CaseGround {
  * @param failed the verdict whose repair came before it
  */
 export function evidenceOf(
-  { complaint, links, rampOf, found, goods = [] }: CaseGround,
+  { complaint, links, measuredOf, found, goods = [] }: CaseGround,
   { read, failed }: { readonly read: readonly ChainLink[]; readonly failed?: ChainLink },
 ): CaseEvidence {
   const chosen = systemOf(links);
@@ -187,11 +191,11 @@ export function evidenceOf(
   const present = ({ id, faultPresent }: Pick<ChainLink, 'id' | 'faultPresent'>) =>
     rechecked.has(id) || (faultPresent ?? true);
   const captures = read.flatMap(({ id, kind, keyState, faultPresent }) => {
-    const ramp = kind === 'capture' ? rampOf(id) : undefined;
+    const { ramp, sequence } = (kind === 'capture' && measuredOf(id)) || {};
+    if (!ramp) return [];
     // The first version's captures don't say: they were of the prime.
-    return ramp
-      ? [{ id, ramp, keyState: keyState ?? ('prime' as const), faultPresent: present({ id, faultPresent }) }]
-      : [];
+    const moment = { keyState: keyState ?? ('prime' as const), faultPresent: present({ id, faultPresent }) };
+    return [{ id, ramp, ...moment, ...(readBetween(ramp, sequence) && { faultPresent: false }) }];
   });
   const { intake } = newestIntake(links);
   const entries = entriesOf(read).map((entry) => ({ ...entry, faultPresent: present(entry) }));
@@ -203,6 +207,14 @@ export function evidenceOf(
     captures,
     ...(found && { found }),
   };
+}
+
+/**
+ * The draw of a record in which something came and went is measured where nothing did. Where it is a sound one it was read while
+ * the fault was away, and speaks against nothing that comes and goes.
+ */
+function readBetween({ pattern }: RampResult, sequence: MeasuredCapture['sequence']): boolean {
+  return pattern === 'even' && sequence !== undefined && sequence.incidents.length > 0;
 }
 
 /** Ids of what was read between a finished repair and the reopening that followed it, if one did. */

@@ -14,11 +14,19 @@ const DUTY_PLACES: Readonly<Partial<Record<Role, string>>> = {
 
 /**
  * What a capture of a driven pump's lines, or of volts, current and pressure while it faltered, says as evidence: the duty of
- * each line, or the sweep where the command was stepped, and what let go. A line that is neither high nor low, and incidents
- * that point to both sides, say nothing.
+ * each line, or the sweep where the command was stepped, what the feed loses for each ampere, what let go,
+ * and whether the injectors take alike. A line that is
+ * neither high nor low, and incidents that point to both sides, say nothing.
  */
 export function signalEntries(
-  { capture, pulses = {}, sweep, sequence }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'sequence'>,
+  {
+    capture,
+    pulses = {},
+    sweep,
+    source,
+    sequence,
+    balance,
+  }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'source' | 'sequence' | 'balance'>,
   keyState: KeyState,
 ): CaptureEntry[] {
   // Over a command that was stepped one duty says nothing.
@@ -31,7 +39,10 @@ export function signalEntries(
         return [{ kind: 'duty', at, value: Number(dutyOf(train).toFixed(1)), keyState }];
       });
   const seen = sequence && faltered(sequence, capture);
-  return [...duties, ...(seen ? [{ kind: 'fell-first', ...seen, keyState } as const] : [])];
+  const ohm = source?.resistanceOhm;
+  const lost = ohm === undefined ? [] : [sourceEntry(ohm, sequence, keyState)];
+  const beside = balance ? [balanceEntry(balance.injections, keyState)] : [];
+  return [...duties, ...lost, ...beside, ...(seen ? [{ kind: 'fell-first', ...seen, keyState } as const] : [])];
 }
 
 /**
@@ -49,6 +60,18 @@ function faltered(
   // Volts that stood say only which side it is; that the pressure fell has to be on the record.
   const hasPressure = channels.some(({ role }) => role === 'rail_pressure');
   return fell === 'voltage' || (fell === 'pressure' && hasPressure) ? { at: 'stall', value: fell } : undefined;
+}
+
+/** It is measured where the volts don't fail by themselves: in a record of what comes and goes, while that was away. */
+function sourceEntry(ohm: number, sequence: Analysis['sequence'], keyState: KeyState): CaptureEntry {
+  const away = sequence !== undefined && sequence.incidents.length > 0;
+  const entry = { kind: 'source', at: 'feed', value: Number(ohm.toPrecision(2)), keyState } as const;
+  return away ? { ...entry, faultPresent: false } : entry;
+}
+
+function balanceEntry(injections: NonNullable<Analysis['balance']>['injections'], keyState: KeyState): CaptureEntry {
+  const value = injections.some(({ unlike }) => unlike) ? 'one-differs' : 'alike';
+  return { kind: 'injectors', at: 'balance', value, keyState };
 }
 
 /** Steps as a sheet has them: tenths of a duty, hundredths of an ampere and a volt, kPa, whole turns a minute. */

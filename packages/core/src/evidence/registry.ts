@@ -18,6 +18,7 @@ import { duty } from './kinds/duty.js';
 import { fellFirst } from './kinds/fell-first.js';
 import { heard } from './kinds/heard.js';
 import { hold } from './kinds/hold.js';
+import { injectors } from './kinds/injectors.js';
 import { moduleBypass } from './kinds/module-bypass.js';
 import { newFuse } from './kinds/new-fuse.js';
 import { pattern } from './kinds/pattern.js';
@@ -26,6 +27,7 @@ import { resistance } from './kinds/resistance.js';
 import { scan } from './kinds/scan.js';
 import { swap } from './kinds/swap.js';
 import { soak } from './kinds/soak.js';
+import { source } from './kinds/source.js';
 import { sweep } from './kinds/sweep.js';
 import { testLight } from './kinds/test-light.js';
 import { timing } from './kinds/timing.js';
@@ -42,6 +44,7 @@ export const EVIDENCE: Readonly<Record<ReadingKind, EvidenceKind>> = {
   voltage,
   'test-light': testLight,
   resistance,
+  source,
   current,
   pressure,
   scan,
@@ -50,6 +53,7 @@ export const EVIDENCE: Readonly<Record<ReadingKind, EvidenceKind>> = {
   timing,
   hold,
   volume,
+  injectors,
   check,
   heard,
   disturb,

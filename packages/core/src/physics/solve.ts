@@ -36,6 +36,9 @@ export interface Snapshot {
   readonly volts: Float64Array;
   readonly amperes: Float64Array;
   readonly currentA: number;
+  /** What the pump's feed loses for each ampere, ohm, and what its ground side does; infinite where they are open. */
+  readonly feedOhm: number;
+  readonly groundOhm: number;
   /** Standing still it would draw this, A. */
   readonly stallA: number;
   /** First station of the supply side that is open; the pump's place when none is. */
@@ -123,13 +126,14 @@ export function solve(vehicle: Vehicle, p: Parameters, fault: Fault, keyState: K
   const regulated = !vehicle.closedLoop || duties.holds;
   const held = help.pinched ? PINCHED : regulated ? hydraulics.held : hydraulics.held * RELIEF;
   const surroundings = { ...hydraulics, held };
-  const ground = groundOhm(ohm, pumpAt);
-  const feed = (freewheels: boolean) => {
-    if (help.direct) return { openV: batteryV, sourceOhm: 2 * LEAD_OHM };
-    const source = thevenin(chain, batteryV, ohm, pumpAt, duties.output, freewheels);
-    return { openV: supplied ? source.openV : 0, sourceOhm: source.ohm + ground };
+  const ground = help.direct ? LEAD_OHM : groundOhm(ohm, pumpAt);
+  const feed = help.direct
+    ? () => ({ openV: batteryV, ohm: LEAD_OHM })
+    : (freewheels: boolean) => thevenin(chain, batteryV, ohm, pumpAt, duties.output, freewheels);
+  const settle = (freewheels: boolean) => {
+    const { openV, ohm: feedOhm } = supplied || help.direct ? feed(freewheels) : { openV: 0, ohm: Infinity };
+    return { ...runPump(p, pump, { ...surroundings, openV, sourceOhm: feedOhm + ground }), feedOhm };
   };
-  const settle = (freewheels: boolean) => runPump(p, pump, { ...surroundings, ...feed(freewheels) });
   const freewheeling = settle(true);
   const freewheels = freewheeling.currentA > 0;
   const point = freewheels ? freewheeling : settle(false);
@@ -145,6 +149,8 @@ export function solve(vehicle: Vehicle, p: Parameters, fault: Fault, keyState: K
     volts,
     amperes,
     currentA: point.currentA,
+    feedOhm: point.feedOhm,
+    groundOhm: ground,
     stallA: point.stallA,
     reach,
     speed: point.speed,

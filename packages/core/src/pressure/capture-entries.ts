@@ -9,6 +9,8 @@ export interface CaptureEntry {
   readonly at: string;
   readonly value: EntryValue;
   readonly keyState: KeyState;
+  /** Where it isn't what was said of the whole capture. */
+  readonly faultPresent?: boolean;
 }
 
 /**

@@ -29,5 +29,5 @@ export function chain() {
 export const ground = (links: readonly ChainLink[]): CaseGround => ({
   complaint: 'Cranks, no start',
   links,
-  rampOf: () => undefined,
+  measuredOf: () => undefined,
 });

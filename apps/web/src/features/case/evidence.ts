@@ -62,7 +62,12 @@ export function standingCaptures(item: CaseDetail): LinkedCapture[] {
 
 /** What the core makes this case's evidence of. */
 export function groundOf({ complaint, evidence, captures, goods }: CaseDetail): CaseGround {
-  return { complaint, links: evidence, goods, rampOf: (id) => captures.find((one) => one.id === id)?.analysis?.ramp };
+  return {
+    complaint,
+    links: evidence,
+    goods,
+    measuredOf: (id) => captures.find((one) => one.id === id)?.analysis ?? undefined,
+  };
 }
 
 /** The vehicle as it is now, as the core reasons on it. */

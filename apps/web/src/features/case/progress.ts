@@ -61,8 +61,8 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
   };
 }
 
-/** What a driver module is asked and answers, and the order of a stall. */
-const CONTROL_KINDS: ReadonlySet<string> = new Set(['sweep', 'fell-first', 'duty']);
+/** What a driver module is asked and answers, what the feed loses, what injectors take, and the order of a stall. */
+const CONTROL_KINDS: ReadonlySet<string> = new Set(['sweep', 'fell-first', 'duty', 'source', 'injectors']);
 
 function repairProgress({ evidence, stage }: CaseDetail): Progress {
   const state = repairState(evidence, stage);

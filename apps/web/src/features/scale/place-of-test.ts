@@ -12,6 +12,8 @@ const STAGES: Partial<Record<NextTest['reading']['kind'], Stage>> = {
   capture: 'current',
   'fell-first': 'control',
   sweep: 'control',
+  source: 'control',
+  injectors: 'control',
   soak: 'recheck',
 };
 
