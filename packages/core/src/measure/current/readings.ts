@@ -1,4 +1,5 @@
 import type { Line } from '../../signal/spectrum.js';
+import { coherenceOf } from './coherence.js';
 import { humpsForBars, shareOfHumps, shareOfSpeed } from './commutators.js';
 import { humpOrder, meanPattern } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';
@@ -55,6 +56,8 @@ const POINTS_A_PATTERN = 156;
 const FEWEST_POINTS_A_CYCLE = 8;
 /** Two counts that fit a pattern alike. */
 const UNPLAIN = 0.6;
+/** A turn that is likelier than this has to be the rotor's own. */
+const LIKELY = 0.02;
 /** Readings this much less likely (natural logarithm) aren't looked at further. */
 const FAR_BEHIND = 14;
 /**
@@ -66,16 +69,33 @@ const LIKE_BRUSHES = 0.2;
 const GIVEN_RIGHT = 0.97;
 const HUMP_COUNTS: readonly number[] = [5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
 
-/** Every possible turn along a line with its posterior probability, the likeliest first. */
-export function weighReadings(
-  { samples, recurring }: Stretch,
-  { lineHz, likeness, track }: Followed,
-  lineShare: number,
-  { bars, likelyHumps }: KnownCount,
-): Reading[] {
+/**
+ * Every possible turn along a line with its posterior probability, the likeliest first. Where what makes a likely turn wanders
+ * along the rotor it is something else's, and spoils the likenesses: turns whose own lines stay where they are speak alone, and
+ * without one only what is common does.
+ */
+export function weighReadings(stretch: Stretch, followed: Followed, lineShare: number, known: KnownCount): Reading[] {
+  const { lineHz, likeness, order } = followed;
   const possible = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).filter(
     (cycles) => shareOfSpeed((60 * lineHz) / cycles) > 0 && (!likeness || cycles < likeness.at.length),
   );
+  const weigh = (turns: readonly number[], by?: Likeness) =>
+    weighTurnsOf(stretch, followed, lineShare, known, turns, by);
+  const all = weigh(possible, likeness);
+  const likely = all.filter(({ confidence }) => confidence >= LIKELY);
+  if (!likeness || !likely.some(({ cycles }) => coherenceOf(order, cycles) === 'wanders')) return all;
+  const staying = possible.filter((cycles) => coherenceOf(order, cycles) === 'stays');
+  return staying.length > 0 ? weigh(staying, likeness) : weigh(possible);
+}
+
+function weighTurnsOf(
+  { samples, recurring }: Stretch,
+  { lineHz, track }: Followed,
+  lineShare: number,
+  { bars, likelyHumps }: KnownCount,
+  possible: readonly number[],
+  likeness: Likeness | undefined,
+): Reading[] {
   const views = likeness ? viewsOf(likeness, recurring).map((view) => likelihoods(view, possible)) : [];
   const given = bars === undefined ? undefined : humpsForBars(bars);
   const counted = possible.flatMap((cycles, i) => {

@@ -1,5 +1,6 @@
 import { meanOf, median } from '../../signal/levels.js';
 import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
+import { coherenceOf } from './coherence.js';
 import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
 import { toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
@@ -58,6 +59,8 @@ const SMEAR = 0.03;
 const COARSE_WINDOW_S = 0.04;
 const FINE_WINDOW_S = 0.06;
 const POINTS_A_CYCLE = 8;
+/** Enough for the humps of a turn that is followed by one line a turn. */
+const POINTS_A_TURN = 64;
 /** A line that follows the angle nearly as well as the best does. */
 const AS_WELL = 0.9;
 /** Among deep notches a reading has to be this likely to be worth a word. */
@@ -124,6 +127,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     !(first.cycles === first.humps && mayBeFolded(best.lineHz, sampleRateHz)) &&
     (best.lineHz * first.humps) / first.cycles <= sampleRateHz / FEWEST_SAMPLES_A_HUMP &&
     !isFaint &&
+    coherenceOf(toOrder(samples, best.track, pointsFor(first.cycles)), first.cycles, first.humps) === 'stays' &&
     (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
@@ -151,6 +155,11 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
 function mayBeFolded(lineHz: number, sampleRateHz: number): boolean {
   const folded = shareOfHumpRate(sampleRateHz - lineHz) + shareOfHumpRate(sampleRateHz + lineHz);
   return folded > (1 - MEASURED) * shareOfHumpRate(lineHz);
+}
+
+/** Points a cycle that show what a turn of so many cycles consists of. */
+function pointsFor(cycles: number): number {
+  return Math.max(POINTS_A_CYCLE, Math.ceil(POINTS_A_TURN / cycles));
 }
 
 /** A drifting speed smears one line into several; the nearest true neighbour is a 26th away. */

@@ -1,0 +1,111 @@
+import { movingAverage } from '../../signal/blocks.js';
+import type { OrderSignal } from './order.js';
+
+/**
+ * Whether what tells a turn from its parts stays where it is on the rotor: it does, it wanders along it as something else's
+ * tone does, or there is too little of it to tell.
+ */
+export type Coherence = 'stays' | 'wanders' | 'untold';
+
+/** The stretch is cut into so many parts; neighbours among them aren't compared. */
+const PARTS = 10;
+const APART = 2;
+/** Fewer turns make no parts. */
+const FEWEST_TURNS = 8;
+/** So many standard errors of what neighbouring turns share are no chance, among as many lines as a turn has. */
+const NO_CHANCE = 4;
+/** So many times what noise leaves of its power in a mean is none: e^-12 a line. */
+const SHOWS = 12;
+/** Less of it than this between the stretch's parts: it isn't the rotor's. */
+const LEAST_KEPT = 0.5;
+/** The slow course is taken out over so many cycles, as where turns are weighed. */
+const SLOW_CYCLES = 26 / 1.5;
+
+/**
+ * An alternator's or any other tone stands beside the humps at no whole ratio, but always near one: for the few turns that a
+ * likeness reaches it makes a turn of its own. The rotor's own pattern keeps its angle through the whole stretch; a tone's
+ * phase runs on, and between distant parts of the stretch nothing of it is left.
+ *
+ * Each line of a turn (once, twice, … in it) is asked by itself: what neighbouring turns share of it, and what is left of that
+ * between distant parts. No product is of a turn with itself, so that noise is in neither. A turn of m cycles needs, for each
+ * prime factor p of m, a line that a pth of the turn doesn't have; one that is the followed line itself another one beside it.
+ * @param humps in a turn, where they are known: their own line has to stay too
+ */
+export function coherenceOf(order: OrderSignal, turn: number, humps?: number): Coherence {
+  const turns = Math.floor(order.cycles / turn);
+  if (turns < FEWEST_TURNS) return 'untold';
+  const lines = linesOf(order, turn, turns);
+  const told = turn === 1 ? [ofLines(lines.slice(1))] : primeFactors(turn).map((p) => ofLines(notOfParts(lines, p)));
+  if (humps !== undefined && humps <= lines.length) told.push(lines[humps - 1]);
+  if (told.includes('wanders')) return 'wanders';
+  return told.every((one) => one === 'stays') ? 'stays' : 'untold';
+}
+
+const ofLines = (lines: readonly Coherence[]): Coherence =>
+  lines.includes('stays') ? 'stays' : lines.includes('wanders') ? 'wanders' : 'untold';
+
+const notOfParts = (lines: readonly Coherence[], p: number) => lines.filter((_, k) => (k + 1) % p !== 0);
+
+/** Each line of a turn, the one that passes once in it first. */
+function linesOf({ values, points }: OrderSignal, turn: number, turns: number): Coherence[] {
+  const size = turn * points;
+  const slow = movingAverage(values, Math.round(SLOW_CYCLES * points));
+  const flat = Float64Array.from({ length: turns * size }, (_, i) => values[i] - slow[i]);
+  const wave = Float64Array.from({ length: size }, (_, i) => Math.cos((2 * Math.PI * i) / size));
+  const quarter = (3 * size) / 4;
+  return Array.from({ length: size / 2 - 1 }, (_, k) => {
+    const q = k + 1;
+    const re = new Float64Array(turns);
+    const im = new Float64Array(turns);
+    for (let t = 0; t < turns; t++)
+      for (let i = 0; i < size; i++) {
+        const value = flat[t * size + i];
+        re[t] += value * wave[(q * i) % size];
+        im[t] += value * wave[(q * i + quarter) % size];
+      }
+    return lineCoherence(re, im);
+  });
+}
+
+function lineCoherence(re: Float64Array, im: Float64Array): Coherence {
+  const turns = re.length;
+  const shared = re.slice(1).map((value, t) => value * re[t] + im[t + 1] * im[t]);
+  const near = meanOf(shared);
+  const squares = shared.reduce((sum, value) => sum + (value - near) ** 2, 0);
+  // Each turn is in two of the products.
+  const error = Math.sqrt((2 * squares) / (shared.length - 1) / shared.length);
+  const kept = distant(re, im);
+  if (near > NO_CHANCE * error && kept < LEAST_KEPT * near) return 'wanders';
+  const power = re.reduce((sum, value, t) => sum + value * value + im[t] * im[t], 0) / turns;
+  const lasting = meanOf(re) ** 2 + meanOf(im) ** 2;
+  // Of noise alone the mean's power is that of a turn by their number, exponentially distributed.
+  const shows = lasting * turns > SHOWS * (power - Math.max(0, near));
+  return shows && kept >= LEAST_KEPT * lasting ? 'stays' : 'untold';
+}
+
+/** Mean product of the averages of parts that lie apart. */
+function distant(re: Float64Array, im: Float64Array): number {
+  const parts = Math.min(PARTS, Math.floor(re.length / 2));
+  const meansOf = (of: Float64Array) =>
+    Array.from({ length: parts }, (_, part) => {
+      return meanOf(of.subarray(Math.floor((of.length * part) / parts), Math.floor((of.length * (part + 1)) / parts)));
+    });
+  const [real, imaginary] = [meansOf(re), meansOf(im)];
+  let [sum, count] = [0, 0];
+  for (let a = 0; a < parts; a++)
+    for (let b = a + APART; b < parts; b++) {
+      sum += real[a] * real[b] + imaginary[a] * imaginary[b];
+      count++;
+    }
+  return sum / count;
+}
+
+function meanOf(values: Float64Array): number {
+  return values.reduce((sum, value) => sum + value, 0) / values.length;
+}
+
+function primeFactors(of: number): number[] {
+  return Array.from({ length: of - 1 }, (_, i) => i + 2).filter(
+    (p, _, all) => of % p === 0 && !all.some((q) => q < p && p % q === 0),
+  );
+}
