@@ -29,6 +29,7 @@ const SLOW_CYCLES = 26 / 1.5;
  * Each line of a turn (once, twice, … in it) is asked by itself: what neighbouring turns share of it, and what is left of that
  * between distant parts. No product is of a turn with itself, so that noise is in neither. A turn of m cycles needs, for each
  * prime factor p of m, a line that a pth of the turn doesn't have; one that is the followed line itself another one beside it.
+ * @param order an even number of points a cycle, four of them for each line that is to be seen in it
  * @param humps in a turn, where they are known: their own line has to stay too
  */
 export function coherenceOf(order: OrderSignal, turn: number, humps?: number): Coherence {
@@ -46,23 +47,32 @@ const ofLines = (lines: readonly Coherence[]): Coherence =>
 
 const notOfParts = (lines: readonly Coherence[], p: number) => lines.filter((_, k) => (k + 1) % p !== 0);
 
-/** Each line of a turn, the one that passes once in it first. */
+/** Each line of a turn that has two points a period at least, the one that passes once in the turn first. */
 function linesOf({ values, points }: OrderSignal, turn: number, turns: number): Coherence[] {
-  const size = turn * points;
+  // Two points at a time are enough for lines of up to two a cycle, in a quarter of the time.
+  const size = (turn * points) / 2;
   const slow = movingAverage(values, Math.round(SLOW_CYCLES * points));
-  const flat = Float64Array.from({ length: turns * size }, (_, i) => values[i] - slow[i]);
-  const wave = Float64Array.from({ length: size }, (_, i) => Math.cos((2 * Math.PI * i) / size));
-  const quarter = (3 * size) / 4;
-  return Array.from({ length: size / 2 - 1 }, (_, k) => {
-    const q = k + 1;
+  const flat = Float64Array.from(
+    { length: turns * size },
+    (_, i) => (values[2 * i] - slow[2 * i] + values[2 * i + 1] - slow[2 * i + 1]) / 2,
+  );
+  const cos = Float64Array.from({ length: size }, (_, i) => Math.cos((2 * Math.PI * i) / size));
+  const sin = Float64Array.from({ length: size }, (_, i) => Math.sin((2 * Math.PI * i) / size));
+  return Array.from({ length: Math.ceil(size / 2) - 1 }, (_, k) => {
     const re = new Float64Array(turns);
     const im = new Float64Array(turns);
-    for (let t = 0; t < turns; t++)
-      for (let i = 0; i < size; i++) {
-        const value = flat[t * size + i];
-        re[t] += value * wave[(q * i) % size];
-        im[t] += value * wave[(q * i + quarter) % size];
+    for (let t = 0; t < turns; t++) {
+      let real = 0;
+      let imaginary = 0;
+      for (let i = t * size, angle = 0; i < (t + 1) * size; i++) {
+        real += flat[i] * cos[angle];
+        imaginary += flat[i] * sin[angle];
+        angle += k + 1;
+        if (angle >= size) angle -= size;
       }
+      re[t] = real;
+      im[t] = imaginary;
+    }
     return lineCoherence(re, im);
   });
 }

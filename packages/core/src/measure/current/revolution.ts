@@ -60,7 +60,7 @@ const COARSE_WINDOW_S = 0.04;
 const FINE_WINDOW_S = 0.06;
 const POINTS_A_CYCLE = 8;
 /** Enough for the humps of a turn that is followed by one line a turn. */
-const POINTS_A_TURN = 64;
+const POINTS_A_TURN = 104;
 /** A line that follows the angle nearly as well as the best does. */
 const AS_WELL = 0.9;
 /** Among deep notches a reading has to be this likely to be worth a word. */
@@ -159,7 +159,7 @@ function mayBeFolded(lineHz: number, sampleRateHz: number): boolean {
 
 /** Points a cycle that show what a turn of so many cycles consists of. */
 function pointsFor(cycles: number): number {
-  return Math.max(POINTS_A_CYCLE, Math.ceil(POINTS_A_TURN / cycles));
+  return Math.max(POINTS_A_CYCLE, 2 * Math.ceil(POINTS_A_TURN / cycles / 2));
 }
 
 /** A drifting speed smears one line into several; the nearest true neighbour is a 26th away. */
