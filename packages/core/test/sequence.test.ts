@@ -2,6 +2,7 @@ import { analyzeCapture, type Analysis } from '../src/analyze.js';
 import type { Role } from '../src/capture/capture.js';
 import { signalEntries } from '../src/casework/signal-entries.js';
 import { seededRandom } from '../src/signal/random.js';
+import { intermittentRecord } from '../src/simulate/wide-intermittent.js';
 
 // Small records worked by hand: a supply of 13.8 V behind 0.3 ohm, a pump that draws 6 A (12 V across it) with a tenth of
 // hump ripple, and a rail at 380 kPa. Which way each goes is what a motor on a wire does (common practice, no published source).
@@ -49,14 +50,14 @@ const during =
   (t) =>
     t >= START && t < END ? course(t) : undefined;
 
-function analyze(columns: Columns, tell: Partial<Record<Role, object>> = {}): Analysis {
+function analyze(columns: Columns, tell: Partial<Record<Role, object>> = {}, sampleRateHz = RATE): Analysis {
   const roles = Object.keys(columns) as Role[];
   const unit = (role: Role) => (role === 'pump_current' ? 'A' : role === 'rail_pressure' ? 'Pa' : 'V');
   const channels = roles.map(
     (role) => ({ name: role, unit: unit(role), fileFactor: 1, samples: columns[role]! }) as const,
   );
   const setups = Object.fromEntries(roles.map((role) => [role, { role, ...tell[role] }]));
-  return analyzeCapture('drawn', { sampleRateHz: RATE, startS: 0, channels, notes: [] }, { setups });
+  return analyzeCapture('drawn', { sampleRateHz, startS: 0, channels, notes: [] }, { setups });
 }
 
 const only = (columns: Columns, ...roles: Role[]): Columns =>
@@ -196,4 +197,20 @@ it('gives the cloud of volts over current with its line, the start’s few momen
   const failing = analyze(draw(during(() => ({ amperes: 3, volts: 6 })))).cloud!.points;
   expect(failing.some(([amperes, volts]) => volts < EMF - OHM * amperes - 5)).toBe(true);
   expect(analyze(only(started, 'pump_feed_voltage')).cloud).toBeUndefined();
+});
+
+it('takes ignition’s spikes on two samples of a slow recorder for none of the pump’s doing', () => {
+  const incidentsOf = (seed: number) => {
+    const { sampleRateHz, feedV, currentA, pressurePa, truth } = intermittentRecord(seed);
+    const columns = {
+      pump_feed_voltage: feedV,
+      pump_current: currentA,
+      ...(pressurePa && { rail_pressure: pressurePa }),
+    };
+    return { sampleRateHz, truth, incidents: analyze(columns, {}, sampleRateHz).sequence!.incidents };
+  };
+  const [sound, faltering] = [incidentsOf(93_447), incidentsOf(93_327)];
+  expect([sound.sampleRateHz, sound.truth.fault, faltering.sampleRateHz]).toEqual([1000, 'healthy', 1000]);
+  expect(sound.incidents).toEqual([]);
+  expect(faltering.incidents).toHaveLength(faltering.truth.incidents.length);
 });

@@ -22,7 +22,7 @@ export class Courses {
   of(samples: Float32Array, size: number): Float64Array {
     const bySize = this.known.get(samples) ?? new Map<number, Float64Array>();
     this.known.set(samples, bySize);
-    const course = bySize.get(size) ?? withoutSpikes(courseOf(samples, size));
+    const course = bySize.get(size) ?? calm(courseOf(samples, size), size);
     bySize.set(size, course);
     return course;
   }
@@ -37,6 +37,25 @@ function courseOf(samples: Float32Array, size: number): Float64Array {
     values[block] = sum / size;
   }
   return values;
+}
+
+/** A spike ends within a block, or, where that is one sample of a slow recorder, on the border to the next. */
+function calm(course: Float64Array, size: number): Float64Array {
+  const singly = withoutSpikes(course);
+  return size > 1 ? singly : withoutPairs(singly);
+}
+
+/** What two neighbours have beyond both before and after them, and no more than that. */
+function withoutPairs(values: Float64Array): Float64Array {
+  const out = values.slice();
+  for (let i = 1; i < values.length - 2; i++) {
+    const least = Math.min(values[i - 1], values[i + 2]);
+    const most = Math.max(values[i - 1], values[i + 2]);
+    const above = values[i] > most && values[i + 1] > most;
+    const below = values[i] < least && values[i + 1] < least;
+    if (above || below) out[i] = out[i + 1] = above ? most : least;
+  }
+  return out;
 }
 
 /** The middle of each three neighbours: what starts or stops stays so for longer, ignition's pick-up doesn't. */
