@@ -14,6 +14,8 @@ const APART = 2;
 const FEWEST_TURNS = 8;
 /** So many standard errors of what neighbouring turns share are no chance, among as many lines as a turn has. */
 const NO_CHANCE = 4;
+/** So many are well within chance. */
+const DOUBT = 2;
 /** So many times what noise leaves of its power in a mean is none: e^-12 a line. */
 const SHOWS = 12;
 /** Less of it than this between the stretch's parts: it isn't the rotor's. */
@@ -90,7 +92,9 @@ function lineCoherence(re: Float64Array, im: Float64Array): Coherence {
   const lasting = meanOf(re) ** 2 + meanOf(im) ** 2;
   // Of noise alone the mean's power is that of a turn by their number, exponentially distributed.
   const shows = lasting * turns > SHOWS * (power - Math.max(0, near));
-  return shows && kept >= LEAST_KEPT * lasting ? 'stays' : 'untold';
+  // What the mean of all turns has, distant ones share, and neighbours too.
+  const isAlways = kept >= LEAST_KEPT * lasting && near + DOUBT * error >= LEAST_KEPT * lasting;
+  return shows && isAlways ? 'stays' : 'untold';
 }
 
 /** Mean product of the averages of parts that lie apart. */
