@@ -35,6 +35,13 @@ describe('one record, one defect', () => {
     expect(speeds.filter(({ isMeasured, isRight }) => isMeasured && !isRight)).toEqual([]);
   });
 
+  it('takes no hum of a quarter of an ampere below even humps for dropouts, nor a spike in it for a dead stretch', () => {
+    const { currentA, sampleRateHz } = intermittentRecord(97_033, 'healthy');
+    const { pattern, dropouts } = analyzeRamp(asChannel(currentA), sampleRateHz, 0).ramp;
+    expect(pattern).toBe('even');
+    expect(dropouts.length).toBeLessThan(10);
+  });
+
   it('knows a line that the rotor brings back from one that passes it by', () => {
     const random = seededRandom(5);
     const [points, turns, turn] = [8, 120, 8];

@@ -21,6 +21,13 @@ const FEWEST_PERIODS = 6;
 /** A period takes more than two samples to be seen. */
 const FEWEST_SAMPLES = 2.5;
 
+/** How far mains pick-up moves a signal either way, in its own unit; 0 where there is none. */
+export function mainsSwing(signal: Float32Array, sampleRateHz: number): number {
+  const without = signal.slice();
+  if (!removeMains(without, sampleRateHz)) return 0;
+  return signal.reduce((most, value, i) => Math.max(most, Math.abs(value - without[i])), 0);
+}
+
 /**
  * Takes mains pick-up out of a signal, in place, where there is any.
  * @param harmonics which of its harmonics; a rotor's own lines lie among the higher ones

@@ -1,5 +1,6 @@
 import type { CannotTell } from '../../errors.js';
 import { meanOf } from '../../signal/levels.js';
+import { mainsSwing } from '../../signal/mains.js';
 import { rpmFromPeriod } from '../../units/units.js';
 import { isClipped } from './clipping.js';
 import { findDropouts, type Departures, type Dropout } from './dropouts.js';
@@ -219,6 +220,9 @@ function steadyNumbers(
   };
 }
 
+/** Enough of a run to know what it picks up. */
+const MAINS_SEEN_S = 1.6;
+
 function listDropouts(
   signal: WorkingSignal,
   noiseA: number | undefined,
@@ -227,10 +231,15 @@ function listDropouts(
   fromS: number,
 ): Departures {
   const map = turning?.map;
+  const { current, sampleRateHz } = signal;
+  const few = Math.min(current.length, Math.round(MAINS_SEEN_S * sampleRateHz));
+  const from = Math.floor((current.length - few) / 2);
+  // Turn by turn the mains are gone from the ordinary troughs; from the current they are not.
+  const mainsA = mainsSwing(current.subarray(from, from + few), sampleRateHz);
   const { dropouts, spikes } = findDropouts({
     signal,
     meanA: steady.meanA,
-    troughA: map?.troughA ?? steady.minA,
+    troughA: (map?.troughA ?? steady.minA) - mainsA,
     crestA: steady.maxA,
     humpA: map?.humpA ?? steady.rippleA,
     noiseA: turning?.noiseA ?? noiseA ?? 0,
