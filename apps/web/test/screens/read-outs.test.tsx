@@ -1,7 +1,16 @@
-import { presentEvidence, weighCase, type BalanceResult, type RampResult, type SequenceIncident } from '@jarro/core';
+import {
+  presentEvidence,
+  weighCase,
+  type BalanceResult,
+  type CaptureEntry,
+  type RampResult,
+  type SequenceIncident,
+} from '@jarro/core';
 import { screen, waitFor, within } from '@testing-library/react';
 import { useMemo } from 'react';
 import { useTheBench } from '../../src/features/case/bench';
+import type { LinkedCapture } from '../../src/features/case/evidence';
+import { TakeOver } from '../../src/features/case/take-over';
 import { Findings } from '../../src/features/capture/findings';
 import { Incidents } from '../../src/features/capture/incidents';
 import { Injections } from '../../src/features/capture/injections';
@@ -189,6 +198,28 @@ describe('what the evidence amounts to', () => {
       expect(card.queryByRole('button', { name: `Can’t be done here: ${nextTests[0].title}` })).toBeNull(),
     );
   });
+});
+
+it('takes what was read between incidents as read while the fault was away, whatever was said of the capture', async () => {
+  const server = new OneCase();
+  const capture = {
+    id: 'cap',
+    label: 'Idling until it stumbles',
+    link: { keyState: 'idle', faultPresent: true },
+  } as unknown as LinkedCapture;
+  const entries: CaptureEntry[] = [
+    { kind: 'source', at: 'feed', value: 0.26, keyState: 'idle', faultPresent: false },
+    { kind: 'fell-first', at: 'stall', value: 'voltage', keyState: 'idle' },
+  ];
+  const { hand } = await showOnBench(server, (item) => (
+    <TakeOver item={item} {...{ capture, entries }} said="two things" editable />
+  ));
+  await hand.click(screen.getByRole('button', { name: 'Take into the sheet' }));
+  await waitFor(() => expect(server.sent).toHaveLength(2));
+  expect(server.sent.map(({ body }) => [body.kind, body.faultPresent])).toEqual([
+    ['source', false],
+    ['fell-first', true],
+  ]);
 });
 
 describe('the shelf of known-goods', () => {

@@ -14,9 +14,8 @@ const DUTY_PLACES: Readonly<Partial<Record<Role, string>>> = {
 
 /**
  * What a capture of a driven pump's lines, or of volts, current and pressure while it faltered, says as evidence: the duty of
- * each line, or the sweep where the command was stepped, what the feed loses for each ampere, what let go,
- * and whether the injectors take alike. A line that is
- * neither high nor low, and incidents that point to both sides, say nothing.
+ * each line, or the sweep where the command was stepped, what the feed loses for each ampere, what let go, and whether the
+ * injectors take alike. A line that is neither high nor low, and incidents that point to both sides, say nothing.
  */
 export function signalEntries(
   {

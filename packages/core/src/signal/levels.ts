@@ -33,7 +33,7 @@ export function levels(samples: ArrayLike<number>, from = 0, to = samples.length
 }
 
 /** Mean of a signal; of one array type only, so that long records stay fast. */
-export function meanOf(samples: Float32Array): number {
+export function meanOf(samples: Float32Array | Float64Array): number {
   let sum = 0;
   for (let i = 0; i < samples.length; i++) sum += samples[i];
   return sum / samples.length;

@@ -33,7 +33,7 @@ export function TakeOver({
   const missing = entries.filter((entry) => !known.some((other) => isSameReading(entry, other)));
   const take = async () => {
     for (const entry of missing) {
-      const result = await addEntry({ caseId: item.id, ...entry, faultPresent });
+      const result = await addEntry({ caseId: item.id, faultPresent, ...entry });
       if ('error' in result) return;
     }
   };

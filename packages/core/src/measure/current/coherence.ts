@@ -1,4 +1,5 @@
 import { movingAverage } from '../../signal/blocks.js';
+import { meanOf } from '../../signal/levels.js';
 import type { OrderSignal } from './order.js';
 
 /**
@@ -112,10 +113,6 @@ function distant(re: Float64Array, im: Float64Array): number {
       count++;
     }
   return sum / count;
-}
-
-function meanOf(values: Float64Array): number {
-  return values.reduce((sum, value) => sum + value, 0) / values.length;
 }
 
 function primeFactors(of: number): number[] {
