@@ -40,21 +40,22 @@ async function page(answers: (request: Request) => Response | Promise<Response>)
   globalThis.fetch = (input) => Promise.resolve(answers(input as Request));
   const { makeStore } = await import('../src/app/store');
   const store = makeStore();
-  const { api } = await import('../src/app/api');
+  const { baseApi, sessionApi, caseApi, lettersApi } = await import('../src/app/api');
   const me = { user: { id: 'jem', name: 'Jem' } } as unknown as Me;
-  await store.dispatch(api.util.upsertQueryData('me', undefined, me));
+  await store.dispatch(sessionApi.util.upsertQueryData('me', undefined, me));
   const add = () =>
     store.dispatch(
-      api.endpoints.addEntry.initiate({
+      lettersApi.endpoints.addEntry.initiate({
         ...({ caseId: 'c', kind: 'voltage', at: 'battery', value: 12.6 } as const),
         ...({ keyState: 'prime', faultPresent: true } as const),
       }),
     );
   const waiting = () => store.getState().outbox.waiting;
-  leaving.push(() => store.dispatch(api.util.resetApiState()));
+  leaving.push(() => store.dispatch(baseApi.util.resetApiState()));
   return {
     store,
-    api,
+    caseApi,
+    lettersApi,
     add,
     waiting,
     ...(await import('../src/app/outbox-slice')),
@@ -97,21 +98,21 @@ it('lets a note wait as well, shows it meanwhile, and sends it to where notes go
   const sent: { path: string; body: unknown }[] = [];
   let isAway = true;
   let shown: unknown;
-  const { store, api, waiting } = await page(async (request) => {
+  const { store, caseApi, lettersApi, waiting } = await page(async (request) => {
     if (request.method !== 'POST') return json(200);
-    shown ??= api.endpoints.caseDetail.select('c')(store.getState()).data?.evidence;
+    shown ??= caseApi.endpoints.caseDetail.select('c')(store.getState()).data?.evidence;
     sent.push({ path: new URL(request.url).pathname, body: await request.json() });
     return json(isAway ? 503 : 201, { id: 'x' });
   });
   const bare = { version: 1, evidence: [] } as unknown as CaseDetail;
-  await store.dispatch(api.util.upsertQueryData('caseDetail', 'c', bare));
+  await store.dispatch(caseApi.util.upsertQueryData('caseDetail', 'c', bare));
   const note = { caseId: 'c', stage: 'intake', text: 'Plug green inside.' } as const;
-  const { data } = await store.dispatch(api.endpoints.addNote.initiate(note));
+  const { data } = await store.dispatch(lettersApi.endpoints.addNote.initiate(note));
   expect(waiting()).toEqual([expect.objectContaining({ id: data?.id, note })]);
   expect(shown).toEqual([expect.objectContaining({ kind: 'note', at: 'intake', value: note.text, takenBy: 'Jem' })]);
   isAway = false;
   const [letter] = waiting();
-  await store.dispatch(api.endpoints.sendWaiting.initiate({ letter, id: letter.id, secondsAgo: 40 }));
+  await store.dispatch(lettersApi.endpoints.sendWaiting.initiate({ letter, id: letter.id, secondsAgo: 40 }));
   const body = { stage: 'intake', text: note.text, id: data?.id };
   expect(sent).toEqual([
     { path: '/api/cases/c/notes', body },
@@ -128,39 +129,41 @@ describe('a photo', () => {
     about: { station: 'fuse' },
   };
   const picture = new File([Uint8Array.of(1, 2, 3)], 'fuse.jpg', { type: 'image/jpeg' });
-  const take = { photo, picture } as const as Parameters<Page['api']['endpoints']['addPhoto']['initiate']>[0];
+  const take = { photo, picture } as const as Parameters<Page['lettersApi']['endpoints']['addPhoto']['initiate']>[0];
   type Page = Awaited<ReturnType<typeof page>>;
 
   it('waits with its picture, over a reload, and is sent as it was taken', async () => {
     const { texts } = browser();
     const first = await page(() => json(503));
-    const { data } = await first.store.dispatch(first.api.endpoints.addPhoto.initiate(take));
+    const { data } = await first.store.dispatch(first.lettersApi.endpoints.addPhoto.initiate(take));
     expect(first.waiting()).toEqual([expect.objectContaining({ id: data?.id, photo })]);
     browser(Object.fromEntries(texts));
     const sent: { query: object; bytes: number[] }[] = [];
-    const { store, api, waiting } = await page(async (request) => {
+    const { store, lettersApi, waiting } = await page(async (request) => {
       const query = Object.fromEntries(new URL(request.url).searchParams);
       sent.push({ query, bytes: [...new Uint8Array(await request.arrayBuffer())] });
       return json(201, { id: data?.id });
     });
     const [letter] = waiting();
-    await store.dispatch(api.endpoints.sendWaiting.initiate({ letter, id: letter.id, secondsAgo: 40 }));
+    await store.dispatch(lettersApi.endpoints.sendWaiting.initiate({ letter, id: letter.id, secondsAgo: 40 }));
     const { caseId: _, about, ...said } = photo;
     expect(sent).toEqual([{ query: { ...said, ...about, id: data?.id, secondsAgo: '40' }, bytes: [1, 2, 3] }]);
   });
 
   it('says so where the device has no room for it, or lost it', async () => {
     browser();
-    const { store, api, waiting } = await page(() => json(503));
+    const { store, lettersApi, waiting } = await page(() => json(503));
     const full = jest.spyOn(IDBObjectStore.prototype, 'put').mockImplementation(() => {
       throw new DOMException('full', 'QuotaExceededError');
     });
-    const { error } = await store.dispatch(api.endpoints.addPhoto.initiate(take));
+    const { error } = await store.dispatch(lettersApi.endpoints.addPhoto.initiate(take));
     full.mockRestore();
     expect(error).toMatchObject({ data: { detail: expect.stringMatching(/no room for the photo/) as string } });
     expect(waiting()).toEqual([]);
     const letter = { photo: take.photo };
-    const lost = await store.dispatch(api.endpoints.sendWaiting.initiate({ letter, id: 'never-kept', secondsAgo: 1 }));
+    const lost = await store.dispatch(
+      lettersApi.endpoints.sendWaiting.initiate({ letter, id: 'never-kept', secondsAgo: 1 }),
+    );
     expect(lost.error).toMatchObject({ data: { detail: expect.stringMatching(/no longer on this device/) as string } });
   });
 });
@@ -219,19 +222,19 @@ it('shows under the server’s id and its maker’s name at once, and what judge
   browser();
   const sent: string[] = [];
   let arrived: (() => void) | undefined;
-  const { store, api, add } = await page(async (request) => {
+  const { store, caseApi, add } = await page(async (request) => {
     if (request.method !== 'POST') return json(200);
     sent.push(new URL(request.url).pathname);
     if (request.url.endsWith('/evidence')) await new Promise<void>((resolve) => (arrived = resolve));
     return json(201);
   });
   const bare = { version: 1, evidence: [] } as unknown as CaseDetail;
-  await store.dispatch(api.util.upsertQueryData('caseDetail', 'c', bare));
+  await store.dispatch(caseApi.util.upsertQueryData('caseDetail', 'c', bare));
   const entry = add();
-  const closing = store.dispatch(api.endpoints.closeCase.initiate({ caseId: 'c' }));
+  const closing = store.dispatch(caseApi.endpoints.closeCase.initiate({ caseId: 'c' }));
   await new Promise((resolve) => setTimeout(resolve, 50));
   expect(sent).toEqual(['/api/cases/c/evidence']);
-  const shown = api.endpoints.caseDetail.select('c')(store.getState()).data?.evidence;
+  const shown = caseApi.endpoints.caseDetail.select('c')(store.getState()).data?.evidence;
   expect(shown).toEqual([expect.objectContaining({ value: 12.6, takenBy: 'Jem', sequence: 1 })]);
   arrived?.();
   expect((await entry).data?.id).toBe(shown?.[0].id);

@@ -2,7 +2,7 @@ import { useCallback, useEffect } from 'react';
 import { useDispatch, useSelector } from 'react-redux';
 import { findMeasure } from '@jarro/core';
 import { Button } from '../ui/button';
-import { api, errorText, isAway, isSignedOut, useMeQuery, useSendWaitingMutation } from './api';
+import { baseApi, errorText, isAway, isSignedOut, useMeQuery, useSendWaitingMutation } from './api';
 import { forgetPicture } from './device-pictures';
 import {
   caseOf,
@@ -69,11 +69,11 @@ function useSending(waiting: readonly Waiting[]): void {
     const secondsAgo = Math.max(0, (Date.now() - takenAtMs) / 1000);
     const result = await send({ letter: first, id, secondsAgo });
     if (!('error' in result)) dispatch(letterGone(first));
-    else if (isSignedOut(result.error)) dispatch(api.util.invalidateTags(['Me']));
+    else if (isSignedOut(result.error)) dispatch(baseApi.util.invalidateTags(['Me']));
     else if (!isAway(result.error)) {
       dispatch(entryRefused({ id, refused: errorText(result.error) ?? '' }));
       // What it showed ahead of the server's answer isn't so.
-      dispatch(api.util.invalidateTags([{ type: 'Case', id: caseOf(first) }]));
+      dispatch(baseApi.util.invalidateTags([{ type: 'Case', id: caseOf(first) }]));
     }
   }, [dispatch, first, isLoading, send]);
   useEffect(() => {

@@ -1,7 +1,7 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { faultReducer } from '../features/case/fault-slice';
 import { habitsReducer } from '../features/path/habits';
-import { api } from './api';
+import { baseApi } from './api';
 import { hearOtherTabs, readDevice, writeDevice } from './device-storage';
 import { kept, keptReducer } from './kept-slice';
 import { outboxIs, outboxReducer, type Waiting } from './outbox-slice';
@@ -14,14 +14,14 @@ export function makeStore() {
   const { [OUTBOX]: waiting = [], ...byName } = readDevice();
   const store = configureStore({
     reducer: {
-      [api.reducerPath]: api.reducer,
+      [baseApi.reducerPath]: baseApi.reducer,
       fault: faultReducer,
       habits: habitsReducer,
       kept: keptReducer,
       outbox: outboxReducer,
     },
     preloadedState: { kept: { byName }, outbox: { waiting: waiting as readonly Waiting[] } },
-    middleware: (getDefault) => getDefault().concat(api.middleware),
+    middleware: (getDefault) => getDefault().concat(baseApi.middleware),
   });
   let before = store.getState();
   store.subscribe(() => {

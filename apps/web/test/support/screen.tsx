@@ -4,7 +4,7 @@ import userEvent from '@testing-library/user-event';
 import type { ReactNode } from 'react';
 import { Provider } from 'react-redux';
 import { MemoryRouter } from 'react-router';
-import { api, useCaseDetailQuery, useMeQuery } from '../../src/app/api';
+import { baseApi, useCaseDetailQuery, useMeQuery } from '../../src/app/api';
 import { makeStore } from '../../src/app/store';
 import { BenchContext, useBench } from '../../src/features/case/bench';
 import type { OneCase } from './one-case';
@@ -24,7 +24,7 @@ export async function show(server: OneCase, part: ReactNode, address = '/') {
   // jsdom lays nothing out, so that it can't tell what lies under what.
   const hand = userEvent.setup({ pointerEventsCheck: 0 });
   /** As when the server says that a colleague wrote to the case. */
-  const hear = () => act(() => Promise.resolve(void store.dispatch(api.util.invalidateTags(['Case']))));
+  const hear = () => act(() => Promise.resolve(void store.dispatch(baseApi.util.invalidateTags(['Case']))));
   return { hand, leave: unmount, hear };
 }
 

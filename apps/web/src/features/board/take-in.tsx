@@ -2,7 +2,7 @@ import { PackageOpen } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
 import { useNavigate } from 'react-router';
-import { api } from '../../app/api';
+import { baseApi } from '../../app/api';
 import { progressText, sendFile, type SendProgress } from '../../app/send-file';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
@@ -26,7 +26,7 @@ export function TakeIn() {
     setProgress(undefined);
     if ('problem' in outcome) setProblem(outcome.problem);
     if (!('id' in outcome)) return;
-    dispatch(api.util.invalidateTags(['Board']));
+    dispatch(baseApi.util.invalidateTags(['Board']));
     await navigate(`/cases/${outcome.id}`);
   };
   return (

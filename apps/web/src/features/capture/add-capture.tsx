@@ -1,7 +1,7 @@
 import { driveTables, KEY_STATES, type Analysis, type ChannelSetup } from '@jarro/core';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDispatch } from 'react-redux';
-import { api } from '../../app/api';
+import { baseApi } from '../../app/api';
 import { progressText, sendFile, type SendProgress } from '../../app/send-file';
 import type { TraceLane, TraceSignal } from '../../charts/signals';
 import { Trace } from '../../charts/trace';
@@ -107,7 +107,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     setProgress(undefined);
     if ('problem' in outcome) return setProblem(outcome.problem);
     if ('stopped' in outcome) return;
-    dispatch(api.util.invalidateTags([{ type: 'Case', id: caseId }, 'Board']));
+    dispatch(baseApi.util.invalidateTags([{ type: 'Case', id: caseId }, 'Board']));
     onClose();
   };
 
