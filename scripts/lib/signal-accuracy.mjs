@@ -16,15 +16,15 @@ export function scoreSignals(core, from, count = SEEDS) {
   for (let seed = from; seed < from + count; seed++) {
     scoreDrive(core, seed, board);
     scoreIntermittent(core, seed, board);
+    scoreFeed(core, seed, board);
   }
   return board;
 }
 
 function analyze(core, sampleRateHz, columns) {
-  const channels = columns
-    .filter(({ samples }) => samples)
-    .map(({ role, unit, samples }) => ({ name: role, unit, fileFactor: 1, samples }));
-  const setups = Object.fromEntries(channels.map(({ name }) => [name, { role: name }]));
+  const recorded = columns.filter(({ samples }) => samples);
+  const channels = recorded.map(({ role, unit, samples }) => ({ name: role, unit, fileFactor: 1, samples }));
+  const setups = Object.fromEntries(recorded.map(({ role, zeroStated }) => [role, { role, zeroStated }]));
   return core.analyzeCapture('drawn', { sampleRateHz, startS: 0, channels, notes: [] }, { setups });
 }
 
@@ -106,4 +106,54 @@ function scoreIntermittent(core, seed, board) {
     board.add('measured speed right', near, `${ramp.rpm} / ${t.rpm} ${note}`);
   }
   board.add('draw measured', ramp.steady !== undefined, `${ramp.pattern} ${note}`);
+}
+
+/** What may be said of a pump whose feed stays sound. */
+const FEED_IS_SOUND = {
+  healthy: ['none'],
+  chopped: ['none'],
+  open: ['none'],
+  locked: ['none'],
+  'burnt-bar': ['none', 'pump'],
+  'dead-segment': ['none', 'pump'],
+  'brush-bounce': ['none', 'pump'],
+  stall: ['none', 'pump'],
+};
+/** Fewer pulses than this may as well be a relay that chatters. */
+const FEWEST_PULSES = 20;
+
+/** Starts, stops and stalls by volts and current, and by volts alone. */
+export function scoreFeed(core, seed, board) {
+  const { capture, feedV, truth } = core.wideFeed(seed);
+  const { samples, sampleRateHz, zeroStated, truth: t } = capture;
+  const volts = { role: 'pump_feed_voltage', unit: 'V', samples: feedV };
+  const amperes = { role: 'pump_current', unit: 'A', samples, zeroStated };
+  const { sequence, source } = analyze(core, sampleRateHz, [volts, amperes]);
+  const alone = analyze(core, sampleRateHz, [volts]).sequence;
+  const [seen, seenAlone] = [sequence, alone].map(({ incidents }) =>
+    incidents.map(({ startS, endS, cause }) => `${startS.toFixed(3)}-${endS?.toFixed(3)} ${cause}`),
+  );
+  const runs = t.runs.map((run) => run.map((x) => x.toFixed(3)).join('-'));
+  const note = `${seed} ${t.fault} ${truth.instrument} [${runs}] got ${seen} alone ${seenAlone}`;
+  const may = FEED_IS_SOUND[t.fault];
+  if (!may) {
+    board.add('interrupted feed blamed beside a start', sequence.cause === 'upstream', note);
+    board.add('interrupted feed blamed by volts alone', alone.cause === 'upstream', note);
+    const reach = Math.max(2 / sampleRateHz, SHARP_S);
+    const found = (kind, at) => sequence.events.some((e) => e.kind === kind && Math.abs(e.timeS - at) <= reach);
+    board.add('times of interruptions beside a start', found('dropout-start', t.runs[0][1]), `start ${note}`);
+    board.add('times of interruptions beside a start', found('dropout-end', t.runs[1][0]), `end ${note}`);
+  } else if (!truth.feedSwitches || t.chopHz * (t.runs[0][1] - t.runs[0][0]) > FEWEST_PULSES) {
+    board.add(`sound feed not blamed beside a start: ${t.fault}`, may.includes(sequence.cause), note);
+    board.add('sound feed not blamed by volts alone', !alone.incidents.some((i) => i.cause === 'upstream'), note);
+  }
+  if (t.fault === 'stall' && !t.acCoupled) board.add('stall told beside a start', sequence.cause === 'pump', note);
+  const ohm = source?.resistanceOhm;
+  if (truth.sagOverNoise > 5 && !t.acCoupled && !truth.feedSwitches && t.fault !== 'locked')
+    board.add('source resistance told beside a start', ohm !== undefined, note);
+  if (ohm !== undefined) {
+    const near = Math.abs(ohm / truth.sourceOhm - 1) <= 0.1;
+    const told = `${ohm.toFixed(3)} / ${truth.sourceOhm.toFixed(3)} ${note}`;
+    board.add('source resistance within 10 % beside a start', near, told);
+  }
 }

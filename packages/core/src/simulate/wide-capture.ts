@@ -42,6 +42,8 @@ export interface WideTruth {
   readonly driftA: number;
   /** The clamp or the recorder passes no steady current. */
   readonly acCoupled: boolean;
+  /** Of a driver that switches the pump. */
+  readonly chopHz?: number;
   /** Begin and end of each powered stretch, s. */
   readonly runs: readonly (readonly [number, number])[];
   readonly instrument: string;
@@ -155,6 +157,7 @@ export function wideCapture(seed: number): WideCapture {
       inverted: instrument.inverted,
       zeroTold: !instrument.acCoupled && (instrument.zeroStated || runs[0][0] > LEAST_OFF_S),
       acCoupled: instrument.acCoupled,
+      ...(fault === 'chopped' && { chopHz }),
       driftA: instrument.driftA,
       runs,
       instrument: instrument.name,

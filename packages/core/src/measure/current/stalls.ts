@@ -6,7 +6,7 @@ import type { Run, SampleRange } from './segments.js';
 import { thin } from '../../signal/thin.js';
 
 /** A rotor that stands makes no voltage of its own: it draws twice the running current and more; nothing else lasts so long. */
-const STANDS_SHARE = 1.6;
+export const STANDS_SHARE = 1.6;
 /** More than that over what flows else: then the pump hardly ran before, on few of its bars. */
 const MOST_SHARE = 1.5 * LIMITS.inrushMost.value;
 const BLOCK_S = 0.005;
@@ -14,7 +14,7 @@ const LEAST_S = 0.03;
 /** Enough to know the usual draw by. */
 const MOST_BLOCKS = 8192;
 /** The first peak of a start is no stall. */
-const START_S = 0.15;
+export const START_S = 0.15;
 /** Slowing down and coming back to speed, s. */
 const AROUND_S = 0.08;
 

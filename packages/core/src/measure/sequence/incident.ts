@@ -58,3 +58,31 @@ export function edgeNear(values: Float64Array, block: number, reach: number, { f
   }
   return block;
 }
+
+/**
+ * A circuit that opens takes its current along within its time constant L/R, a millisecond or two; a rotor's inertia needs
+ * tens of milliseconds (common practice, no published source).
+ */
+const AT_ONCE_S = 0.006;
+/** A fall's time is taken between these shares of its depth. */
+const FALL_FROM = 0.2;
+const FALL_TO = 0.7;
+
+/**
+ * Where a fall that came at once is deep; undefined where it came by and by.
+ * @param below how far a block is below the usual
+ * @param stretch of the fall
+ * @param most its depth
+ */
+export function deepAtOnce(
+  below: (block: number) => number,
+  { from, to }: Stretch,
+  most: number,
+  blockS: number,
+): number | undefined {
+  let deep = from;
+  while (deep < to && below(deep) < FALL_TO * most) deep++;
+  let shallow = deep;
+  while (shallow > 0 && below(shallow) > FALL_FROM * most) shallow--;
+  return deep - shallow > Math.max(1, Math.round(AT_ONCE_S / blockS)) ? undefined : deep;
+}

@@ -1,4 +1,5 @@
-import { edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
+import { STANDS_SHARE } from '../current/stalls.js';
+import { deepAtOnce, edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
 import { leavesAt, limitOf, type LoadView } from './load-view.js';
 import { JOIN_S } from './thresholds.js';
 
@@ -15,17 +16,17 @@ const SEEN_S = 0.05;
 const RECOVERS_S = 0.3;
 /** It goes on until the channel is nearer than this share of what counts as far. */
 const GOES_ON_SHARE = 0.5;
-/**
- * A circuit that opens takes its current along within its time constant L/R, a millisecond or two; a rotor's inertia needs
- * tens of milliseconds (common practice, no published source).
- */
-const AT_ONCE_S = 0.006;
-/** A fall's time is taken between these shares of its depth. */
-const FALL_FROM = 0.2;
-const FALL_TO = 0.7;
 const EDGE_S = 0.006;
+/** While pressure builds up the current goes with it; a rotor that stands or a circuit that opens goes further than this share. */
+const STARTS_SHARE = STANDS_SHARE - 1;
 /** As far as smoothing over the mains may move an edge, s. */
 const SMOOTHED_S = 0.012;
+
+/** Where to look. */
+export interface Watched extends Stretch {
+  /** Whether a start's own course is over. */
+  readonly isSettled: (block: number) => boolean;
+}
 
 /**
  * Times that the channel was far from its usual, while the supply was sound. After a start, and after each incident, what
@@ -33,24 +34,27 @@ const SMOOTHED_S = 0.012;
  */
 export function loadIncidents(
   view: LoadView,
-  within: Stretch,
+  within: Watched,
   known: readonly Incident[],
   excused: readonly Stretch[],
 ): Incident[] {
   const { away, blockS } = view;
-  const limit = limitOf(view);
+  const settledLimit = limitOf(view);
+  const startLimit = Math.max(settledLimit, STARTS_SHARE * Math.abs(view.usual));
+  const limitAt = (block: number) => (within.isSettled(block) ? settledLimit : startLimit);
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
-  const beyond = (block: number) => Math.abs(away[block]) > limit;
+  const beyond = (block: number) => Math.abs(away[block]) > limitAt(block);
   const free = freeOf(within, excused, beyond);
   const found: Incident[] = [];
   for (const sign of [-1, 1]) {
     const holds = {
-      begins: (block: number) => sign * away[block] > limit && free[block - within.from] === 1,
-      goesOn: (block: number) => sign * away[block] > GOES_ON_SHARE * limit && free[block - within.from] === 1,
+      begins: (block: number) => sign * away[block] > limitAt(block) && free[block - within.from] === 1,
+      goesOn: (block: number) => sign * away[block] > GOES_ON_SHARE * limitAt(block) && free[block - within.from] === 1,
     };
     let after = within.from;
     for (const stretch of stretchesWhere(within, holds, { join: 1, least: size(LEAST_S) })) {
-      const from = sign < 0 ? begunBefore(view, stretch.from, within, limit) : stretch.from;
+      const limit = limitAt(stretch.from);
+      const from = sign < 0 ? begunBefore(view, stretch.from, within) : stretch.from;
       found.push(shaped(view, { ...stretch, from }, within, { sign, limit, after, size }));
       after = stretch.to;
     }
@@ -65,12 +69,13 @@ export function loadIncidents(
 }
 
 /**
- * Where a fall of the current began that was under way when the looking begins: cut off there it would seem to have come by and
- * by. A start's own current lies above the usual, never below.
+ * Where a fall of the current began that was under way when the start was over: cut off there it would seem to have come by
+ * and by. A start's own current lies above the usual, never below.
  */
-function begunBefore({ seenIn, away }: LoadView, from: number, within: Stretch, limit: number): number {
+function begunBefore(view: LoadView, from: number, { isSettled }: Watched): number {
+  const limit = limitOf(view);
   let began = from;
-  while (seenIn === 'current' && from === within.from && began > 0 && -away[began - 1] > limit) began--;
+  while (view.seenIn === 'current' && began > 0 && !isSettled(began - 1) && -view.away[began - 1] > limit) began--;
   return began;
 }
 
@@ -121,11 +126,11 @@ function shaped(
   within: Stretch,
   { sign, limit, after, size }: Shaping,
 ): Incident {
-  const { away, brisk, raw, seenIn } = view;
+  const { away, raw, seenIn } = view;
   let most = 0;
   for (let block = from; block < to; block++) most = Math.max(most, sign * away[block]);
   const isOver = to < within.to - size(EDGE_S);
-  const fall = sign < 0 && seenIn === 'current' ? sharpFall(brisk, { from, to }, most, limit, size) : undefined;
+  const fall = sign < 0 && seenIn === 'current' ? sharpFall(view, { from, to }, most, limit, size) : undefined;
   if (fall) {
     const at = (block: number) => edgeNear(raw, block, size(EDGE_S), within);
     return { start: at(fall.from), ...(isOver && { end: at(fall.to) }), seenIn, isSharp: true, rose: false };
@@ -164,18 +169,15 @@ function turnsBack(away: Float64Array, { from, to }: Stretch, sign: number, seen
 
 /** Where the current falls at once and comes back at once; undefined where it falls by and by. */
 function sharpFall(
-  brisk: Float64Array,
+  { brisk, blockS }: LoadView,
   { from, to }: Stretch,
   most: number,
   limit: number,
   size: (seconds: number) => number,
 ): Stretch | undefined {
   const last = Math.min(brisk.length - 1, to + size(SMOOTHED_S));
-  let deep = from;
-  while (deep < last && -brisk[deep] < FALL_TO * most) deep++;
-  let shallow = deep;
-  while (shallow > 0 && -brisk[shallow] > FALL_FROM * most) shallow--;
-  if (deep - shallow > size(AT_ONCE_S)) return undefined;
+  const deep = deepAtOnce((block) => -brisk[block], { from, to: last }, most, blockS);
+  if (deep === undefined) return undefined;
   let end = last;
   while (end > deep && -brisk[end] < limit) end--;
   return { from: deep, to: end };

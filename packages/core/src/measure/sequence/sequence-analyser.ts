@@ -155,11 +155,13 @@ function sourceOf({ source, channels }: Views, incidents: readonly JudgedInciden
   return { ...(source && { resistanceOhm: source.ohm, interval: source.interval }), side };
 }
 
-function unknownSource({ source, channels, isSwitched }: Views): CannotTell[] {
+function unknownSource({ source, channels, isSwitched, isCoupled }: Views): CannotTell[] {
   if (source || !channels.some(({ role }) => role === 'pump_current')) return [];
-  const because = isSwitched
-    ? 'a driver switches the feed: record the module’s supply with its current for it'
-    : 'the volts at the pump hardly move with its current; record a start, or at a higher rate';
+  const because = isCoupled
+    ? 'the clamp or its input passes no steady current: set the input to DC'
+    : isSwitched
+      ? 'a driver switches the feed: record the module’s supply with its current for it'
+      : 'the volts at the pump hardly move with its current; record a start, or at a higher rate';
   return [{ what: 'source resistance', because }];
 }
 

@@ -1,7 +1,9 @@
 import type { Role } from '../../capture/capture.js';
+import { START_S } from '../current/stalls.js';
 import { median } from '../../signal/levels.js';
-import type { Incident, Side, Stretch } from './incident.js';
+import { edgeNear, type Incident, type Side, type Stretch } from './incident.js';
 import { loadIncidents } from './load-side.js';
+import type { LoadView } from './load-view.js';
 import { supplyFailures } from './supply-side.js';
 import type { Channel, Views } from './views.js';
 
@@ -34,23 +36,47 @@ const LOOKS_BACK_S = 0.3;
 const FOLLOWS_S = 1;
 /** Level before: as long as this, up to where the looking begins. */
 const BEFORE_S = 0.2;
+const KNOWN_S = 0.02;
 const LEAVES_SCATTERS = 6;
 const LEAVES_SHARE = 0.05;
 
 export function incidentsOf(views: Views): JudgedIncident[] {
-  const { supply, current, pressure, powered, settled } = views;
+  const { supply, current, pressure, powered, fed, settled } = views;
   const margin = Math.round(MARGIN_S / views.blockS);
-  const failures = supply ? supplyFailures(supply, powered) : [];
+  const failures = supply
+    ? supplyFailures(supply, fed).map((one) => (current ? goneBefore(one, current, fed) : one))
+    : [];
   const excused: Stretch[] = failures.map(({ start, end }) => ({
     from: Math.floor(start) - margin,
     to: Math.ceil(end ?? powered.to) + margin,
   }));
-  const ofCurrent = current ? loadIncidents(current, settled, failures, excused) : [];
+  const started = powered.from + Math.round(START_S / views.blockS);
+  const start = settled.from > powered.from ? [{ from: powered.from, to: started }] : [];
+  const isSettled = (block: number) => block >= settled.from;
+  const ofCurrent = current ? loadIncidents(current, { ...powered, isSettled }, failures, [...start, ...excused]) : [];
   const known = [...failures, ...ofCurrent];
   const ofPressure = pressure
-    ? loadIncidents(pressure, settled, known, []).filter((one) => !known.some((other) => meet(one, other, views)))
+    ? loadIncidents(pressure, { ...settled, isSettled }, known, []).filter(
+        (one) => !known.some((other) => meet(one, other, views)),
+      )
     : [];
   return [...known, ...ofPressure].sort((a, b) => a.start - b.start).map((incident) => judged(incident, views));
+}
+
+/** What a rotor makes as it coasts may hold a feed that let go at its loaded volts for so long, s. */
+const COASTS_S = 0.1;
+/** An edge of the current is within this, s. */
+const EDGE_S = 0.004;
+
+/** An open feed begins where its current went, though the volts that the pump makes itself fail later. */
+function goneBefore(failure: Incident, { brisk, raw, usual, blockS }: LoadView, within: Stretch): Incident {
+  const first = Math.floor(failure.start);
+  const earliest = Math.max(within.from, first - Math.round(COASTS_S / blockS));
+  const isGone = (block: number) => -brisk[block] > (1 - GONE_SHARE) * Math.abs(usual);
+  let from = first;
+  while (from > earliest && isGone(from - 1)) from--;
+  if (from === first) return failure;
+  return { ...failure, start: edgeNear(raw, from, Math.max(1, Math.round(EDGE_S / blockS)), within) };
 }
 
 /** A current that follows its volts leaves the smoothed course a moment earlier or later, s. */
@@ -101,6 +127,9 @@ function currentThen({ seenIn, isSharp, rose, start, end }: Incident, views: Vie
   return Math.abs(median(during)) < GONE_SHARE * Math.abs(current.usual) ? 'gone' : undefined;
 }
 
+/** Fuel that fails to come, and a rotor’s inertia, take longer to come and go (common practice, no published source), s. */
+const STIRS_S = 0.03;
+
 interface Judgement {
   readonly side: Side;
   readonly cause: IncidentCause;
@@ -108,11 +137,19 @@ interface Judgement {
 }
 
 /** Handbooks say what fell first; the load line says it even where both fall within a millisecond. */
-function causeOf({ seenIn, isSharp, rose }: Incident, views: Views, departures: readonly Departure[]): Judgement {
-  const { supply, current, channels } = views;
+function causeOf(incident: Incident, views: Views, departures: readonly Departure[]): Judgement {
+  const { seenIn, isSharp, rose, start, end } = incident;
+  const { supply, current, channels, blockS } = views;
   const has = (role: Role) => channels.some((channel) => channel.role === role);
   const went = (role: Role) => departures.find((one) => one.role === role);
   if (seenIn === 'supply') {
+    const cutsOff = isSharp && fallsFar(incident, views);
+    const isPlaced = went('battery_voltage')?.rose === false || went('pump_ground_voltage')?.rose;
+    if (!current && !cutsOff && !isPlaced) {
+      const because =
+        'The volts at the pump fell: its feed failed, or it drew more. A clamp on its wire tells them apart.';
+      return { side: 'undetermined', cause: 'undetermined', because };
+    }
     return { side: 'upstream', cause: 'upstream', because: `The volts at the pump fell${place(went, has)}.` };
   }
   if (seenIn === 'pressure') {
@@ -139,16 +176,31 @@ function causeOf({ seenIn, isSharp, rose }: Incident, views: Views, departures: 
           because: 'The current rose and the volts fell only by what it costs: the pump drags.',
         };
   }
-  if (isSharp) {
+  const isShort = end !== undefined && (end - start) * blockS < STIRS_S;
+  if (isSharp || isShort) {
+    const how = isSharp
+      ? 'The current fell at once and the volts rose along the load line: the pump itself opened.'
+      : 'The current fell and was back faster than fuel or a rotor could: the pump’s own contacts.';
     const ground = has('pump_ground_voltage') ? '' : ' Its ground isn’t on the record: an open one looks the same.';
-    const because = `The current fell at once and the volts rose along the load line: the pump itself opened.${ground}`;
-    return { side: 'load', cause: 'pump', because };
+    return { side: 'load', cause: 'pump', because: how + ground };
   }
   return {
     side: 'load',
     cause: 'hydraulic',
     because: 'The current fell by and by with the volts sound: the pump had less to do, as when it runs dry.',
   };
+}
+
+/** Share of the volts that no load takes from a feed that still feeds it. */
+const CUT_OFF_SHARE = 0.4;
+
+/** Whether the volts fall further than a load could pull them: then the feed itself is gone. */
+function fallsFar({ start, end }: Incident, { supply, powered }: Views): boolean {
+  if (!supply) return false;
+  const [from, to] = [Math.floor(start), Math.ceil(end ?? powered.to)];
+  const before = supply.volts.subarray(Math.max(powered.from, from - Math.round(BEFORE_S / supply.blockS)), from);
+  const least = supply.volts.subarray(from, to).reduce((a, b) => Math.min(a, b), Infinity);
+  return before.length > 0 && least < (1 - CUT_OFF_SHARE) * median(before);
 }
 
 /** The furthest channel upstream that fell along: the fault lies before it, and after the one that stood. */
@@ -170,6 +222,8 @@ function departureOf(
   const size = (seconds: number) => Math.round(seconds / blockS);
   const from = Math.max(powered.from, Math.floor(start) - size(LOOKS_BACK_S));
   const before = values.subarray(Math.max(powered.from, from - size(BEFORE_S)), Math.max(from, powered.from + 1));
+  // Right after a switch-on there was no level yet.
+  if (before.length < size(KNOWN_S)) return [];
   const level = median(before);
   let scatter = 0;
   for (const value of before) scatter += (value - level) ** 2;

@@ -1,8 +1,8 @@
 import { LIMITS } from '../../limits/limits.js';
-import { edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
+import { deepAtOnce, edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
 import { limitOf, type LoadView } from './load-view.js';
 import { JOIN_S, SCATTERS } from './thresholds.js';
-import { usualOf } from './usual.js';
+import { usualOf, type Usual } from './usual.js';
 
 /** What feeds the pump, block by block, as far as it was recorded. */
 export interface SupplyView {
@@ -23,6 +23,8 @@ const COST_DOUBT = 0.4;
 const SEEN_SHARE = 0.5;
 /** Shorter than this a contact hasn't opened but clicked, s. */
 const LEAST_S = 0.002;
+/** What a rotor makes as it coasts goes on falling: only the begin of a fall tells how it came, s. */
+const BEGINS_S = 0.01;
 /** An edge is over within this. */
 const EDGE_S = 0.004;
 
@@ -42,7 +44,7 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
     const away = current ? current.brisk[block] : 0;
     const fall = usual.at(block) - emf[block];
     // More current than usual is no lack of volts, unless the volts lack by more than it can cost.
-    if (ohm === 0 && away > 0) return false;
+    if (ohm === 0 && current && Math.max(away, current.raw[block] - current.usual) > 0) return false;
     const falls = usualV.at(block) - volts[block] > SEEN_SHARE * limit;
     return falls && fall > limit + COST_DOUBT * ohm * Math.abs(away);
   };
@@ -50,11 +52,20 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
   const reach = size(EDGE_S);
   return stretchesWhere(powered, { begins: failed, goesOn: failed }, { join: size(JOIN_S), least: size(LEAST_S) }).map(
     ({ from, to }) => ({
+      isSharp: current !== undefined || fellAtOnce(view, usual, { from, to }),
       start: edgeNear(emf, from, reach, powered),
       ...(to < powered.to - reach && { end: edgeNear(emf, to, reach, powered) }),
       seenIn: 'supply',
-      isSharp: true,
       rose: false,
     }),
   );
+}
+
+/** Whether volts began to go as fast as a contact lets go, and not as slowly as a pump comes to draw more. */
+function fellAtOnce({ emf, blockS }: SupplyView, { at }: Usual, { from, to }: Stretch): boolean {
+  const begin = { from, to: Math.min(to, from + Math.max(1, Math.round(BEGINS_S / blockS))) };
+  const below = (block: number) => at(from) - emf[block];
+  let most = 0;
+  for (let block = begin.from; block < begin.to; block++) most = Math.max(most, below(block));
+  return deepAtOnce(below, begin, most, blockS) !== undefined;
 }

@@ -2,15 +2,18 @@ import type { Role } from '../../capture/capture.js';
 import type { Signal } from '../../capture/signal-record.js';
 import { ArraySource, wholeOf } from '../../capture/source.js';
 import { movingAverage } from '../../signal/blocks.js';
-import { meanOf, median, quantile } from '../../signal/levels.js';
+import { median } from '../../signal/levels.js';
 import { removeMains } from '../../signal/mains.js';
 import { thin } from '../../signal/thin.js';
 import type { Material } from '../analyser.js';
 import { measurePulses } from '../pulses/pulse-train.js';
+import { START_S } from '../current/stalls.js';
+import { fromZero, readingOf, upright } from './clamp.js';
 import { blockSize, Courses } from './course.js';
 import type { Stretch } from './incident.js';
 import type { LoadView } from './load-view.js';
 import { loadLine, type LoadLine } from './load-line.js';
+import { onIn, poweredStretch } from './powered.js';
 import { supplyFailures, type SupplyView } from './supply-side.js';
 import { usualOf } from './usual.js';
 
@@ -26,8 +29,12 @@ export interface Views {
   readonly blockS: number;
   /** A driver switches the feed; everything here is averaged over its periods. */
   readonly isSwitched: boolean;
+  /** There is a current on the record, through a clamp or an input that passes no steady one: it tells no level. */
+  readonly isCoupled: boolean;
   /** From the first block with power to the last. */
   readonly powered: Stretch;
+  /** The same without what a switch-on does to the volts. */
+  readonly fed: Stretch;
   /** The same without the start, in which current and pressure go their own way. */
   readonly settled: Stretch;
   /** Of the pump's two pins: what its current costs on the way in and on the way out. */
@@ -59,15 +66,18 @@ const PIECE_S = 0.25;
 const MOST_PIECES = 20;
 /** After a switch-on pressure builds up, and the current with it: most of the usual prime time, s. */
 const STARTS_S = 1.5;
-/** Share of its highest level from which a channel is on. */
-const ON_SHARE = 0.4;
-const HIGH = 0.9;
+/** Share of its highest level from which a current flows: that may be of a rotor that stood, six times the running one (common practice, no published source). */
+const FLOWS_SHARE = 0.12;
 /** Enough of a record to see whether its feed is switched, which is for most of it, and more than some bounces. */
 const SEEN_SAMPLES = 1_000_000;
 const FEWEST_CYCLES = 20;
+/** A driver lets go of the feed; a pump with dead bars only takes its load off it. */
+const LETS_GO_SHARE = 0.5;
 const SWITCHED_SHARE = 0.5;
 /** Enough blocks to know a level by. */
 const LOOKED_AT = 65_536;
+/** A block in which a feed was switched on holds less than the volts, and without spikes its neighbour too, s. */
+const SWITCHES_S = 0.002;
 /** A record that begins later than this with power was switched on within it, s. */
 const BEGINS_S = 0.005;
 
@@ -79,32 +89,50 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
   const blockS = size / sampleRateHz;
   const { pump_current: clamp, pump_ground_voltage: ground } = signals;
   // These are looked at again and again; of the others their course is enough.
-  const amperes = clamp && forwards(wholeOf(clamp.source));
   const feedV = feed && wholeOf(feed.source);
   const volts = feedV && (ground ? acrossPump(feedV, wholeOf(ground.source)) : feedV);
-  const held = new Map<Signal | undefined, Float32Array | undefined>([
-    [clamp, amperes],
-    [feed, feedV],
-  ]);
   const courses = new Courses();
+  const v = volts && courses.of(volts, size);
+  const clampA = clamp && wholeOf(clamp.source);
+  const clampCourse = clampA && courses.of(clampA, size);
+  const reading = clamp && clampCourse && v && readingOf(clamp, clampCourse, onIn(v), { blockS, sampleRateHz });
+  const amperes = clampA && reading && upright(clampA, reading);
   const channels = WATCHED.flatMap((role): Channel[] => {
     const signal = signals[role];
     if (!signal) return [];
-    return [{ role, name: signal.name, values: courses.of(held.get(signal) ?? wholeOf(signal.source), size) }];
+    const known = signal === clamp && clampCourse && reading && fromZero(clampCourse, reading);
+    return [
+      {
+        role,
+        name: signal.name,
+        values: known || courses.of(signal === feed && feedV ? feedV : wholeOf(signal.source), size),
+      },
+    ];
   });
-  const v = volts && courses.of(volts, size);
   const valuesOf = (wanted: Role) => channels.find(({ role }) => role === wanted)?.values;
-  const a = valuesOf('pump_current');
-  const powered = untilSwitchedOff(poweredIn(v ?? a, channels[0]?.values.length ?? 0), v, a, blockS);
-  const starts = powered.from * blockS > BEGINS_S ? Math.round(STARTS_S / blockS) : 0;
-  const settled = { from: Math.min(powered.to, powered.from + starts), to: powered.to };
-  const hasMains = a !== undefined && seesMains(a, settled, blockS);
-  const current = a && loadView('current', a, settled, blockS, hasMains ? MAINS_S : SMOOTH_S);
+  const passesLevels = reading !== undefined && !reading.tellsNone;
+  const a = passesLevels ? valuesOf('pump_current') : undefined;
+  const blocks = channels[0]?.values.length ?? 0;
+  const powered = poweredStretch({ ...(v && { volts: v }), ...(a && { amperes: a }), blocks, blockS });
+  const wasOff = powered.from * blockS > BEGINS_S;
+  const after = (seconds: number) => ({
+    from: Math.min(powered.to, powered.from + (wasOff ? Math.ceil(seconds / blockS) : 0)),
+    to: powered.to,
+  });
+  const settled = after(STARTS_S);
+  // Without the current nothing tells what a surge costs from a feed that fails.
+  const fed = after(a ? SWITCHES_S : START_S);
+  // What the looking begins with is usual; of a short start most of what follows the surge.
+  const isShort = settled.to - settled.from < (powered.to - powered.from) / 2;
+  const usually = isShort ? after(START_S) : settled;
+  const hasMains = a !== undefined && seesMains(a, usually, blockS);
+  const current = a && loadView('current', a, { ...usually, isShort }, blockS, hasMains ? MAINS_S : SMOOTH_S);
   const pressure = valuesOf('rail_pressure');
-  const isSound = v && soundness(v, current, powered, { size, blockS });
+  const isSound = v && soundness(v, current, fed, { size, blockS });
   // While a driver is off its pump's current goes round on its own: volts and amperes lie on no line.
   const lineOf = (across: Float32Array) =>
     periodS === undefined &&
+    passesLevels &&
     amperes &&
     isSound &&
     loadLine({ volts: across, amperes, courses, sampleRateHz, hasMains, isSound });
@@ -113,14 +141,16 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
   return {
     blockS,
     isSwitched: periodS !== undefined,
+    isCoupled: reading?.tellsNone === 'coupled',
     powered,
+    fed,
     settled,
     channels,
     ...(line && { line }),
     ...(source && { source }),
     ...(v && { supply: supplyView(v, a, current, line, blockS) }),
     ...(current && { current }),
-    ...(pressure && { pressure: loadView('pressure', pressure, settled, blockS, SMOOTH_S) }),
+    ...(pressure && { pressure: loadView('pressure', pressure, { ...settled, isShort: false }, blockS, SMOOTH_S) }),
   };
 }
 
@@ -131,14 +161,14 @@ const KEEPS_OFF_S = 0.01;
 function soundness(
   volts: Float64Array,
   current: LoadView | undefined,
-  powered: Stretch,
+  fed: Stretch,
   { size, blockS }: { readonly size: number; readonly blockS: number },
 ): (from: number, to: number) => boolean {
   const margin = Math.ceil(KEEPS_OFF_S / blockS);
   const unsound = new Uint8Array(volts.length).fill(1);
-  unsound.fill(0, powered.from, powered.to);
-  for (const { start, end } of supplyFailures({ volts, emf: volts, blockS, ...(current && { current }) }, powered)) {
-    unsound.fill(1, Math.max(0, Math.floor(start) - margin), Math.ceil(end ?? powered.to) + margin);
+  unsound.fill(0, fed.from, fed.to);
+  for (const { start, end } of supplyFailures({ volts, emf: volts, blockS, ...(current && { current }) }, fed)) {
+    unsound.fill(1, Math.max(0, Math.floor(start) - margin), Math.ceil(end ?? fed.to) + margin);
   }
   // How many blocks before each aren't.
   const before = new Uint32Array(volts.length + 1);
@@ -152,15 +182,11 @@ function soundness(
 /** How often a driver switches the feed, s; undefined where none does. */
 function switchingPeriod({ source }: Signal, sampleRateHz: number): number | undefined {
   const part = new ArraySource(source.read(0, SEEN_SAMPLES));
-  const { frequencyHz, cycles } = measurePulses(part, sampleRateHz, 0, 'the feed').train;
+  const { frequencyHz, cycles, lowV = 0, highV = 0 } = measurePulses(part, sampleRateHz, 0, 'the feed').train;
+  if (lowV > LETS_GO_SHARE * highV) return undefined;
   // A contact may bounce at a steady rate, but not most of the time.
   const lasted = cycles / frequencyHz / (part.length / sampleRateHz);
   return cycles >= FEWEST_CYCLES && lasted > SWITCHED_SHARE ? 1 / frequencyHz : undefined;
-}
-
-/** A clamp sits backwards now and then; a pump's current flows one way. */
-function forwards(amperes: Float32Array): Float32Array {
-  return meanOf(amperes) < 0 ? amperes.map((value) => -value) : amperes;
 }
 
 /** In most of its pieces: what happens in some of them would hide a tone in the whole, or look like one. */
@@ -183,34 +209,6 @@ function acrossPump(feedV: Float32Array, riseV: Float32Array): Float32Array {
   return across;
 }
 
-function poweredIn(values: Float64Array | undefined, length: number): Stretch {
-  if (!values) return { from: 0, to: length };
-  const on = ON_SHARE * quantile(thin(values, LOOKED_AT), HIGH);
-  const from = values.findIndex((value) => value > on);
-  if (from < 0) return { from: 0, to: 0 };
-  let to = values.length;
-  while (!(values[to - 1] > on)) to--;
-  return { from, to };
-}
-
-/**
- * A failure that nothing comes back from, with no current at the end, is the switching off: the pump's own voltage, as it
- * coasts, keeps the feed up for a while.
- */
-function untilSwitchedOff(
-  powered: Stretch,
-  volts: Float64Array | undefined,
-  amperes: Float64Array | undefined,
-  blockS: number,
-): Stretch {
-  if (!volts || powered.to <= powered.from) return powered;
-  const last = supplyFailures({ volts, emf: volts, blockS }, powered).at(-1);
-  if (!last || last.end !== undefined) return powered;
-  const draw = amperes ? median(thin(amperes, LOOKED_AT)) : 0;
-  const flows = amperes !== undefined && amperes[powered.to - 1] > ON_SHARE * draw;
-  return flows ? powered : { from: powered.from, to: Math.max(powered.from, Math.floor(last.start)) };
-}
-
 function supplyView(
   volts: Float64Array,
   amperes: Float64Array | undefined,
@@ -223,20 +221,21 @@ function supplyView(
   return { volts, emf, blockS, ...(current && { current }), ...(line && { ohm }) };
 }
 
+/** @param usually where the channel's usual level is looked for: where that begins, or, of a short start, most of it */
 function loadView(
   seenIn: LoadView['seenIn'],
   values: Float64Array,
-  settled: Stretch,
+  { isShort, ...usually }: Stretch & { readonly isShort: boolean },
   blockS: number,
   smoothS: number,
 ): LoadView | undefined {
-  if (settled.to <= settled.from) return undefined;
+  if (usually.to <= usually.from) return undefined;
   const smoothed = (seconds: number) => movingAverage(values, Math.round(seconds / blockS / 2));
   const smooth = smoothed(smoothS);
   // What is next to nothing isn't the usual, though the looking begin with it.
-  const from = settled.from + poweredIn(smooth.subarray(settled.from, settled.to), 0).from;
-  const { at, scatter } = usualOf(smooth, { ...settled, from }, { blockS, limit: Infinity, follows: () => false });
-  const usual = at(from);
+  const from = usually.from + onIn(smooth.subarray(usually.from, usually.to), FLOWS_SHARE).from;
+  const { at, scatter } = usualOf(smooth, { ...usually, from }, { blockS, limit: Infinity, follows: () => false });
+  const usual = isShort ? median(thin(smooth.subarray(from, usually.to), LOOKED_AT)) : at(from);
   const away = smooth.map((value) => value - usual);
   const brisk = smoothS > SMOOTH_S ? smoothed(SMOOTH_S).map((value) => value - usual) : away;
   return { seenIn, raw: values, away, brisk, usual, scatter, blockS };

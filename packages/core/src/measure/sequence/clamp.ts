@@ -1,0 +1,64 @@
+import type { Signal } from '../../capture/signal-record.js';
+import { median } from '../../signal/levels.js';
+import { thin } from '../../signal/thin.js';
+import { isCoupled } from '../current/coupling.js';
+import type { Stretch } from './incident.js';
+
+/** How a clamp's readings are to be taken. */
+export interface ClampReading {
+  /** 1, or -1 where it sits backwards. */
+  readonly sign: 1 | -1;
+  /** What it reads without current, A. */
+  readonly zeroA: number;
+  /** Why it tells no level, where it doesn't: nothing flows, or it passes no steady current. */
+  readonly tellsNone?: 'idle' | 'coupled';
+}
+
+/** Enough blocks to know a level by. */
+const LOOKED_AT = 65_536;
+/** A clamp's zero is known by so much of what is off, s. */
+const ZERO_S = 0.01;
+/** An input that passes no steady current has forgotten it long before, s. */
+const FORGOTTEN_S = 3;
+/** No pump runs on less than a clamp's own wandering (common practice, no published source), A. */
+const LEAST_A = 0.3;
+
+/**
+ * The volts say when the pump had power, which a current by itself can only be guessed from: what the clamp reads before is its
+ * zero, and in the middle of what it reads then flows the draw.
+ * @param course of the clamp's samples as they are
+ * @param powered by the volts
+ */
+export function readingOf(
+  clamp: Signal,
+  course: Float64Array,
+  powered: Stretch,
+  { blockS, sampleRateHz }: { readonly blockS: number; readonly sampleRateHz: number },
+): ClampReading {
+  const level = (from: number, to: number) => median(thin(course.subarray(from, to), LOOKED_AT));
+  // The block in which it was switched on holds some of either.
+  const offTo = powered.from - 1;
+  const zeroA = offTo * blockS >= ZERO_S && !clamp.zeroStated ? level(0, offTo) : 0;
+  const draw = powered.to > powered.from ? level(powered.from, powered.to) - zeroA : 0;
+  const sign = draw < 0 ? -1 : 1;
+  const at = (block: number) => Math.round(block * blockS * sampleRateHz);
+  const forgets = () =>
+    isCoupled(clamp.source.read(0, clamp.source.length), sampleRateHz, {
+      ...(offTo * blockS >= ZERO_S && { quiet: { from: 0, to: at(offTo) }, quietLevel: zeroA }),
+      inverted: sign < 0,
+      runs: [{ from: at(powered.from), to: at(powered.to) }],
+    });
+  const isShort = (powered.to - powered.from) * blockS < FORGOTTEN_S;
+  const tellsNone = isShort && forgets() ? 'coupled' : Math.abs(draw) < LEAST_A ? 'idle' : undefined;
+  return { sign, zeroA, ...(tellsNone && { tellsNone }) };
+}
+
+/** @returns the samples the right way round; the same ones where they are */
+export function upright(samples: Float32Array, { sign }: ClampReading): Float32Array {
+  return sign < 0 ? samples.map((value) => -value) : samples;
+}
+
+/** @returns the clamp's course the right way round, from its zero */
+export function fromZero(course: Float64Array, { sign, zeroA }: ClampReading): Float64Array {
+  return zeroA === 0 && sign > 0 ? course : course.map((value) => sign * (value - zeroA));
+}

@@ -1,0 +1,88 @@
+import { median, quantile } from '../../signal/levels.js';
+import { thin } from '../../signal/thin.js';
+import type { Stretch } from './incident.js';
+import { supplyFailures } from './supply-side.js';
+
+/** Share of its highest level from which a channel is on. */
+const ON_SHARE = 0.4;
+const HIGH = 0.9;
+/** Enough blocks to know a level by. */
+const LOOKED_AT = 65_536;
+/** A level is known by so much of it, s. */
+const LEVEL_S = 0.02;
+/** A rotor that coasts loses a twentieth of its own voltage in a few hundredths of a second; a battery that is let go loses nothing. */
+const COASTS_SHARE = 0.02;
+/** A channel's last block before, and first after, a switch are partly of either. */
+const SWITCH_BLOCKS = 2;
+const FEWEST_BLOCKS = 3;
+
+/** Volts at the pump and, where it tells levels, its current from the clamp's zero; by blocks. */
+export interface FeedCourse {
+  readonly volts?: Float64Array;
+  readonly amperes?: Float64Array;
+  readonly blocks: number;
+  readonly blockS: number;
+}
+
+/**
+ * From the first block with power to the last. A surge through a weak feed leaves few volts at first, so that what flows counts
+ * as well.
+ */
+export function poweredStretch(course: FeedCourse): Stretch {
+  const { volts, amperes, blocks } = course;
+  const [byVolts, byCurrent] = [volts, amperes].map((values) => values && onIn(values));
+  const powered = byVolts ?? byCurrent ?? { from: 0, to: blocks };
+  const from =
+    byVolts && byCurrent && byCurrent.to > byCurrent.from ? Math.min(byVolts.from, byCurrent.from) : powered.from;
+  return { from, to: Math.max(from, switchedOff({ ...powered, from }, course)) };
+}
+
+/** @param share of the channel's highest level from which it is on */
+export function onIn(values: Float64Array, share = ON_SHARE): Stretch {
+  const on = share * quantile(thin(values, LOOKED_AT), HIGH);
+  const from = values.findIndex((value) => value > on);
+  if (from < 0) return { from: 0, to: 0 };
+  let to = values.length;
+  while (!(values[to - 1] > on)) to--;
+  return { from, to };
+}
+
+/**
+ * Where the feed was switched off. The pump's own voltage, as it coasts, keeps the feed up for a while: so current that is gone at
+ * the end says it, unless the volts stay, and without a current a failure that nothing comes back from.
+ */
+function switchedOff(powered: Stretch, { volts, amperes, blockS }: FeedCourse): number {
+  if (!volts || powered.to <= powered.from) return powered.to;
+  if (amperes) {
+    const gone = goneFrom(amperes, powered, blockS);
+    return gone === undefined || stays(volts, gone, powered, blockS) ? powered.to : gone;
+  }
+  const last = supplyFailures({ volts, emf: volts, blockS }, powered).at(-1);
+  return last && last.end === undefined ? Math.floor(last.start) : powered.to;
+}
+
+/**
+ * Where a current that is gone at the record's end last flowed; undefined where it flows to the end, or never did. Dead stretches
+ * of a turn are over within less than the looking back.
+ */
+function goneFrom(amperes: Float64Array, { from, to }: Stretch, blockS: number): number | undefined {
+  const least = ON_SHARE * levelOf(amperes, from, to);
+  const few = Math.max(FEWEST_BLOCKS, Math.round(LEVEL_S / blockS));
+  if (!(least > 0) || levelOf(amperes, Math.max(from, amperes.length - few), amperes.length) > least) return undefined;
+  let last = Math.min(to, amperes.length) - 1;
+  while (last >= from && !(amperes[last] > least)) last--;
+  return last < from ? undefined : last;
+}
+
+/** Whether the feed keeps its volts, for long enough to be seen, although nothing flows any more. */
+function stays(volts: Float64Array, gone: number, { to }: Stretch, blockS: number): boolean {
+  const first = gone + SWITCH_BLOCKS;
+  const few = Math.max(1, Math.round(LEVEL_S / blockS / 4));
+  if (to - first < 4 * few) return false;
+  const [after, atEnd] = [levelOf(volts, first, first + few), levelOf(volts, to - few, to)];
+  return atEnd > (1 - COASTS_SHARE) * after;
+}
+
+function levelOf(values: Float64Array, from: number, to: number): number {
+  return median(thin(values.subarray(from, to), LOOKED_AT));
+}
