@@ -16,6 +16,8 @@ export interface ClampReading {
 
 /** Enough blocks to know a level by. */
 const LOOKED_AT = 65_536;
+/** Until the volts of a rotor that coasts are seen to fall, s. */
+const COASTS_S = 0.05;
 /** A clamp's zero is known by so much of what is off, s. */
 const ZERO_S = 0.01;
 /** An input that passes no steady current has forgotten it long before, s. */
@@ -28,25 +30,27 @@ const LEAST_A = 0.3;
  * zero, and in the middle of what it reads then flows the draw.
  * @param course of the clamp's samples as they are
  * @param powered by the volts
+ * @param offTo block until which there are none at all
  */
 export function readingOf(
   clamp: Signal,
   course: Float64Array,
-  powered: Stretch,
+  { powered, offTo }: { readonly powered: Stretch; readonly offTo: number },
   { blockS, sampleRateHz }: { readonly blockS: number; readonly sampleRateHz: number },
 ): ClampReading {
   const level = (from: number, to: number) => median(thin(course.subarray(from, to), LOOKED_AT));
-  // The block in which it was switched on holds some of either.
-  const offTo = powered.from - 1;
-  const zeroA = offTo * blockS >= ZERO_S && !clamp.zeroStated ? level(0, offTo) : 0;
+  const isOff = offTo * blockS >= ZERO_S;
+  const zeroA = isOff && !clamp.zeroStated ? level(0, offTo) : 0;
   const draw = powered.to > powered.from ? level(powered.from, powered.to) - zeroA : 0;
   const sign = draw < 0 ? -1 : 1;
+  // The volts that a rotor makes as it coasts hide for a while that nothing flows any more.
+  const to = powered.to < course.length ? powered.to - Math.round(COASTS_S / blockS) : powered.to;
   const at = (block: number) => Math.round(block * blockS * sampleRateHz);
   const forgets = () =>
     isCoupled(clamp.source.read(0, clamp.source.length), sampleRateHz, {
-      ...(offTo * blockS >= ZERO_S && { quiet: { from: 0, to: at(offTo) }, quietLevel: zeroA }),
+      ...(isOff && { quiet: { from: 0, to: at(offTo) }, quietLevel: zeroA }),
       inverted: sign < 0,
-      runs: [{ from: at(powered.from), to: at(powered.to) }],
+      runs: [{ from: at(Math.min(offTo, powered.from)), to: at(to) }],
     });
   const isShort = (powered.to - powered.from) * blockS < FORGOTTEN_S;
   const tellsNone = isShort && forgets() ? 'coupled' : Math.abs(draw) < LEAST_A ? 'idle' : undefined;

@@ -68,6 +68,8 @@ const MOST_PIECES = 20;
 const STARTS_S = 1.5;
 /** Share of its highest level from which a current flows: that may be of a rotor that stood, six times the running one (common practice, no published source). */
 const FLOWS_SHARE = 0.12;
+/** Of a weak feed so little may be left while a rotor starts; what leaks into an open one is less (common practice, no published source). */
+const SAGS_SHARE = 0.15;
 /** Enough of a record to see whether its feed is switched, which is for most of it, and more than some bounces. */
 const SEEN_SAMPLES = 1_000_000;
 const FEWEST_CYCLES = 20;
@@ -95,7 +97,8 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
   const v = volts && courses.of(volts, size);
   const clampA = clamp && wholeOf(clamp.source);
   const clampCourse = clampA && courses.of(clampA, size);
-  const reading = clamp && clampCourse && v && readingOf(clamp, clampCourse, onIn(v), { blockS, sampleRateHz });
+  const reading =
+    clamp && clampCourse && v && readingOf(clamp, clampCourse, byVolts(v, blockS), { blockS, sampleRateHz });
   const amperes = clampA && reading && upright(clampA, reading);
   const channels = WATCHED.flatMap((role): Channel[] => {
     const signal = signals[role];
@@ -152,6 +155,12 @@ export function viewsOf({ signals, sampleRateHz }: Material): Views {
     ...(current && { current }),
     ...(pressure && { pressure: loadView('pressure', pressure, { ...settled, isShort: false }, blockS, SMOOTH_S) }),
   };
+}
+
+/** When there was power, as far as the volts alone say it. */
+function byVolts(volts: Float64Array, blockS: number): { powered: Stretch; offTo: number } {
+  const powered = poweredStretch({ volts, blocks: volts.length, blockS });
+  return { powered, offTo: Math.max(0, onIn(volts, SAGS_SHARE).from - Math.ceil(SWITCHES_S / blockS)) };
 }
 
 /** Beside a failure a window may hold some of it, s. */
