@@ -36,6 +36,11 @@ const EXCURSION = 5;
 /** What moves the current in other windows as well is a sixteenth of the power at most. */
 const ABOVE_USUAL = 4;
 const USUAL_QUANTILE = 0.25;
+/**
+ * Where volts fall with amperes this tightly (correlation), nothing else moves either by more than a hundredth of its power: the
+ * dead bars of every turn tell the resistance as well as a start.
+ */
+const TIGHT = 0.99;
 /** Enough windows to know what is usual. */
 const WINDOWS_LOOKED_AT = 16_384;
 const EXCURSION_S = 0.03;
@@ -122,18 +127,25 @@ function excursionsOf({ volts, amperes, courses, sampleRateHz, hasMains, isSound
   }
   // Most windows hold nothing but pick-up, other loads and what the humps beat with: an excursion stands far above that.
   const usual = quantile(thin(Float32Array.from(swings), WINDOWS_LOOKED_AT), USUAL_QUANTILE);
-  const leastA = Math.max(EXCURSION * stirringOf(a), ABOVE_USUAL * usual, stepOf(amperes));
+  const stepA = stepOf(amperes);
+  const leastA = Math.max(EXCURSION * stirringOf(a), ABOVE_USUAL * usual, stepA);
   const leastV = EXCURSION * stirringOf(v);
   const voices: Voice[] = [];
   for (let from = 0; from + length <= a.length; from += length >> 1) {
     const current = levels(a, from, from + length);
-    if (current.deviation < leastA || !isSound(from * size - reach, (from + length) * size + reach)) continue;
+    if (current.deviation < stepA || !isSound(from * size - reach, (from + length) * size + reach)) continue;
     const voltage = levels(v, from, from + length);
-    if (voltage.deviation < leastV) continue;
     let cross = 0;
     for (let i = from; i < from + length; i++) cross += (v[i] - voltage.mean) * (a[i] - current.mean);
-    const weight = current.deviation ** 2 - usual ** 2;
-    voices.push({ ohm: -cross / (length - 1) / weight, weight, swingV: voltage.deviation });
+    cross /= length - 1;
+    const swingV = voltage.deviation;
+    if (!hasMains && cross < -TIGHT * swingV * current.deviation) {
+      // What noise is left in either, a slope of one on the other would take for its own.
+      voices.push({ ohm: swingV / current.deviation, weight: current.deviation ** 2, swingV });
+    } else if (current.deviation >= leastA && swingV >= leastV) {
+      const weight = current.deviation ** 2 - usual ** 2;
+      voices.push({ ohm: -cross / weight, weight, swingV });
+    }
   }
   return capped(voices);
 }

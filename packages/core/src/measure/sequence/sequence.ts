@@ -128,7 +128,7 @@ function currentThen({ seenIn, isSharp, rose, start, end }: Incident, views: Vie
 }
 
 /** Fuel that fails to come, and a rotor’s inertia, take longer to come and go (common practice, no published source), s. */
-const STIRS_S = 0.03;
+const STIRS_S = 0.015;
 
 interface Judgement {
   readonly side: Side;
