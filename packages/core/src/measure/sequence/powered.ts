@@ -37,9 +37,14 @@ export function poweredStretch(course: FeedCourse): Stretch {
   return { from, to: Math.max(from, switchedOff({ ...powered, from }, course)) };
 }
 
+/** @param share of a channel's highest level @returns the level */
+export function shareOfHigh(values: Float64Array, share: number): number {
+  return share * quantile(thin(values, LOOKED_AT), HIGH);
+}
+
 /** @param share of the channel's highest level from which it is on */
 export function onIn(values: Float64Array, share = ON_SHARE): Stretch {
-  const on = share * quantile(thin(values, LOOKED_AT), HIGH);
+  const on = shareOfHigh(values, share);
   const from = values.findIndex((value) => value > on);
   if (from < 0) return { from: 0, to: 0 };
   let to = values.length;

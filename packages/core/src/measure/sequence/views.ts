@@ -1,10 +1,7 @@
 import type { Role } from '../../capture/capture.js';
 import type { Signal } from '../../capture/signal-record.js';
 import { ArraySource, wholeOf } from '../../capture/source.js';
-import { movingAverage } from '../../signal/blocks.js';
-import { median } from '../../signal/levels.js';
 import { removeMains } from '../../signal/mains.js';
-import { thin } from '../../signal/thin.js';
 import type { Material } from '../analyser.js';
 import { measurePulses } from '../pulses/pulse-train.js';
 import { START_S } from '../current/stalls.js';
@@ -12,10 +9,10 @@ import { fromZero, readingOf, upright } from './clamp.js';
 import { blockSize, Courses } from './course.js';
 import type { Stretch } from './incident.js';
 import type { LoadView } from './load-view.js';
+import { loadView, SMOOTH_S } from './load-course.js';
 import { loadLine, type LoadLine } from './load-line.js';
 import { onIn, poweredStretch } from './powered.js';
 import { supplyFailures, type SupplyView } from './supply-side.js';
-import { usualOf } from './usual.js';
 
 /** One channel by blocks. */
 export interface Channel {
@@ -58,16 +55,13 @@ export const WATCHED = [
   'rail_pressure',
 ] as const satisfies readonly Role[];
 
-/** A current is smoothed over a few humps, and stays sharp enough for an edge; over a period of the mains where its lead picks them up, s. */
-const SMOOTH_S = 0.005;
+/** Where a clamp's lead picks up the mains its current is smoothed over a period of them, s. */
 const MAINS_S = 0.02;
 /** A dozen periods of the mains, s. */
 const PIECE_S = 0.25;
 const MOST_PIECES = 20;
 /** After a switch-on pressure builds up, and the current with it: most of the usual prime time, s. */
 const STARTS_S = 1.5;
-/** Share of its highest level from which a current flows: that may be of a rotor that stood, six times the running one (common practice, no published source). */
-const FLOWS_SHARE = 0.12;
 /** Of a weak feed so little may be left while a rotor starts; what leaks into an open one is less (common practice, no published source). */
 const SAGS_SHARE = 0.15;
 /** Enough of a record to see whether its feed is switched, which is for most of it, and more than some bounces. */
@@ -76,8 +70,6 @@ const FEWEST_CYCLES = 20;
 /** A driver lets go of the feed; a pump with dead bars only takes its load off it. */
 const LETS_GO_SHARE = 0.5;
 const SWITCHED_SHARE = 0.5;
-/** Enough blocks to know a level by. */
-const LOOKED_AT = 65_536;
 /** A block in which a feed was switched on holds less than the volts, and without spikes its neighbour too, s. */
 const SWITCHES_S = 0.002;
 /** A record that begins later than this with power was switched on within it, s. */
@@ -228,24 +220,4 @@ function supplyView(
   const ohm = line?.ohm ?? 0;
   const emf = amperes ? volts.map((value, i) => value + ohm * amperes[i]) : volts;
   return { volts, emf, blockS, ...(current && { current }), ...(line && { ohm }) };
-}
-
-/** @param usually where the channel's usual level is looked for: where that begins, or, of a short start, most of it */
-function loadView(
-  seenIn: LoadView['seenIn'],
-  values: Float64Array,
-  { isShort, ...usually }: Stretch & { readonly isShort: boolean },
-  blockS: number,
-  smoothS: number,
-): LoadView | undefined {
-  if (usually.to <= usually.from) return undefined;
-  const smoothed = (seconds: number) => movingAverage(values, Math.round(seconds / blockS / 2));
-  const smooth = smoothed(smoothS);
-  // What is next to nothing isn't the usual, though the looking begin with it.
-  const from = usually.from + onIn(smooth.subarray(usually.from, usually.to), FLOWS_SHARE).from;
-  const { at, scatter } = usualOf(smooth, { ...usually, from }, { blockS, limit: Infinity, follows: () => false });
-  const usual = isShort ? median(thin(smooth.subarray(from, usually.to), LOOKED_AT)) : at(from);
-  const away = smooth.map((value) => value - usual);
-  const brisk = smoothS > SMOOTH_S ? smoothed(SMOOTH_S).map((value) => value - usual) : away;
-  return { seenIn, raw: values, away, brisk, usual, scatter, blockS };
 }

@@ -1,0 +1,40 @@
+import { movingAverage } from '../../signal/blocks.js';
+import { median } from '../../signal/levels.js';
+import { thin } from '../../signal/thin.js';
+import type { Stretch } from './incident.js';
+import type { LoadView } from './load-view.js';
+import { onIn, shareOfHigh } from './powered.js';
+import { usualOf } from './usual.js';
+
+/** A current is smoothed over a few humps, and stays sharp enough for an edge, s. */
+export const SMOOTH_S = 0.005;
+/** Share of its highest level from which a current flows: that may be of a rotor that stood, six times the running one (common practice, no published source). */
+const FLOWS_SHARE = 0.12;
+/** Enough blocks to know a level by. */
+const LOOKED_AT = 65_536;
+
+/** @param usually where the channel's usual level is looked for: where that begins, or, of a short start, most of it */
+export function loadView(
+  seenIn: LoadView['seenIn'],
+  values: Float64Array,
+  { isShort, ...usually }: Stretch & { readonly isShort: boolean },
+  blockS: number,
+  smoothS: number,
+): LoadView | undefined {
+  if (usually.to <= usually.from) return undefined;
+  const smoothed = (seconds: number) => movingAverage(values, Math.round(seconds / blockS / 2));
+  const smooth = smoothed(smoothS);
+  // What is next to nothing isn't the usual, though the looking begin with it.
+  const from = usually.from + onIn(smooth.subarray(usually.from, usually.to), FLOWS_SHARE).from;
+  const { at, scatter } = usualOf(smooth, { ...usually, from }, { blockS, limit: Infinity, follows: () => false });
+  const usual = isShort ? usualFlow(smooth.subarray(from, usually.to)) : at(from);
+  const away = smooth.map((value) => value - usual);
+  const brisk = smoothS > SMOOTH_S ? smoothed(SMOOTH_S).map((value) => value - usual) : away;
+  return { seenIn, raw: values, away, brisk, usual, scatter, blockS };
+}
+
+/** Of what flows: an opening may last for most of a short record. */
+function usualFlow(values: Float64Array): number {
+  const least = shareOfHigh(values, FLOWS_SHARE);
+  return median(thin(values, LOOKED_AT).filter((value) => value > least));
+}
