@@ -24,8 +24,8 @@ const SMOOTHED_S = 0.012;
 
 /** Where to look. */
 export interface Watched extends Stretch {
-  /** Whether a start's own course is over. */
-  readonly isSettled: (block: number) => boolean;
+  /** Block from which a start's own course is over. */
+  readonly settledFrom: number;
 }
 
 /**
@@ -41,7 +41,7 @@ export function loadIncidents(
   const { away, blockS } = view;
   const settledLimit = limitOf(view);
   const startLimit = Math.max(settledLimit, STARTS_SHARE * Math.abs(view.usual));
-  const limitAt = (block: number) => (within.isSettled(block) ? settledLimit : startLimit);
+  const limitAt = (block: number) => (block >= within.settledFrom ? settledLimit : startLimit);
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
   const beyond = (block: number) => Math.abs(away[block]) > limitAt(block);
   const free = freeOf(within, excused, beyond);
@@ -72,10 +72,10 @@ export function loadIncidents(
  * Where a fall of the current began that was under way when the start was over: cut off there it would seem to have come by
  * and by. A start's own current lies above the usual, never below.
  */
-function begunBefore(view: LoadView, from: number, { isSettled }: Watched): number {
+function begunBefore(view: LoadView, from: number, { settledFrom }: Watched): number {
   const limit = limitOf(view);
   let began = from;
-  while (view.seenIn === 'current' && began > 0 && !isSettled(began - 1) && -view.away[began - 1] > limit) began--;
+  while (view.seenIn === 'current' && began > 0 && began <= settledFrom && -view.away[began - 1] > limit) began--;
   return began;
 }
 

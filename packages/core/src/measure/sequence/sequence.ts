@@ -52,11 +52,12 @@ export function incidentsOf(views: Views): JudgedIncident[] {
   }));
   const started = powered.from + Math.round(START_S / views.blockS);
   const start = settled.from > powered.from ? [{ from: powered.from, to: started }] : [];
-  const isSettled = (block: number) => block >= settled.from;
-  const ofCurrent = current ? loadIncidents(current, { ...powered, isSettled }, failures, [...start, ...excused]) : [];
+  const ofCurrent = current
+    ? loadIncidents(current, { ...powered, settledFrom: settled.from }, failures, [...start, ...excused])
+    : [];
   const known = [...failures, ...ofCurrent];
   const ofPressure = pressure
-    ? loadIncidents(pressure, { ...settled, isSettled }, known, []).filter(
+    ? loadIncidents(pressure, { ...settled, settledFrom: settled.from }, known, []).filter(
         (one) => !known.some((other) => meet(one, other, views)),
       )
     : [];

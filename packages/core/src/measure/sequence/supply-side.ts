@@ -41,12 +41,12 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
   const usualV = volts === emf ? usual : usualOf(volts, powered, { blockS, limit: least, follows: isUsual });
   const limit = Math.max(least, SCATTERS * usual.scatter);
   const failed = (block: number) => {
+    // Nearly always so, and soon known.
+    if (usualV.at(block) - volts[block] <= SEEN_SHARE * limit) return false;
     const away = current ? current.brisk[block] : 0;
-    const fall = usual.at(block) - emf[block];
     // More current than usual is no lack of volts, unless the volts lack by more than it can cost.
     if (ohm === 0 && current && Math.max(away, current.raw[block] - current.usual) > 0) return false;
-    const falls = usualV.at(block) - volts[block] > SEEN_SHARE * limit;
-    return falls && fall > limit + COST_DOUBT * ohm * Math.abs(away);
+    return usual.at(block) - emf[block] > limit + COST_DOUBT * ohm * Math.abs(away);
   };
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
   const reach = size(EDGE_S);
