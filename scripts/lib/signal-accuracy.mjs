@@ -120,7 +120,7 @@ const FEED_IS_SOUND = {
   stall: ['none', 'pump'],
 };
 /** Fewer pulses than this may as well be a relay that chatters. */
-const FEWEST_PULSES = 20;
+const FEWEST_PULSES = 8;
 
 /** Starts, stops and stalls by volts and current, and by volts alone. */
 export function scoreFeed(core, seed, board) {

@@ -1,15 +1,19 @@
 /** As fine as what falls first has to be told: electricity and fuel part by some milliseconds at least. */
 const BLOCK_S = 0.001;
 
+/** Of a switched line a block's mean is off by one sample's level or so: of so many that is little. */
+const EVENS_SAMPLES = 200;
+
 /** Hours are cut into blocks of some milliseconds. */
 const MOST_BLOCKS = 2_000_000;
 
 /**
  * Samples a block: about a millisecond of them, or one where they come slower.
- * @param periodS of a driver's switching, where the feed is switched: a block holds two of them
+ * @param periodS of a driver's switching, where the feed is switched: a block holds two of them at least
  */
 export function blockSize(sampleRateHz: number, samples: number, periodS = 0): number {
-  const wanted = Math.round(Math.max(BLOCK_S, 2 * periodS) * sampleRateHz);
+  const periods = periodS > 0 ? Math.max(2 * periodS * sampleRateHz, EVENS_SAMPLES) : 0;
+  const wanted = Math.round(Math.max(BLOCK_S * sampleRateHz, periods));
   return Math.max(1, wanted, Math.ceil(samples / MOST_BLOCKS));
 }
 

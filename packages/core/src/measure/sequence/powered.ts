@@ -14,7 +14,6 @@ const LEVEL_S = 0.02;
 const COASTS_SHARE = 0.02;
 /** A channel's last block before, and first after, a switch are partly of either. */
 const SWITCH_BLOCKS = 2;
-const FEWEST_BLOCKS = 3;
 
 /** Volts at the pump and, where it tells levels, its current from the clamp's zero; by blocks. */
 export interface FeedCourse {
@@ -72,7 +71,7 @@ function switchedOff(powered: Stretch, { volts, amperes, blockS }: FeedCourse): 
  */
 function goneFrom(amperes: Float64Array, { from, to }: Stretch, blockS: number): number | undefined {
   const least = ON_SHARE * levelOf(amperes, from, to);
-  const few = Math.max(FEWEST_BLOCKS, Math.round(LEVEL_S / blockS));
+  const few = Math.max(1, Math.round(LEVEL_S / blockS));
   if (!(least > 0) || levelOf(amperes, Math.max(from, amperes.length - few), amperes.length) > least) return undefined;
   let last = Math.min(to, amperes.length) - 1;
   while (last >= from && !(amperes[last] > least)) last--;

@@ -23,6 +23,8 @@ const COST_DOUBT = 0.4;
 const SEEN_SHARE = 0.5;
 /** Shorter than this a contact hasn't opened but clicked, s. */
 const LEAST_S = 0.002;
+/** One block may hold the edge of a switch-off. */
+const LEAST_BLOCKS = 2;
 /** What a rotor makes as it coasts goes on falling: only the begin of a fall tells how it came, s. */
 const BEGINS_S = 0.01;
 /** An edge is over within this. */
@@ -50,14 +52,18 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
   };
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
   const reach = size(EDGE_S);
-  return stretchesWhere(powered, { begins: failed, goesOn: failed }, { join: size(JOIN_S), least: size(LEAST_S) }).map(
-    ({ from, to }) => ({
-      isSharp: current !== undefined || fellAtOnce(view, usual, { from, to }),
-      start: edgeNear(emf, from, reach, powered),
-      ...(to < powered.to - reach && { end: edgeNear(emf, to, reach, powered) }),
-      seenIn: 'supply',
-      rose: false,
-    }),
+  const shortest = Math.max(LEAST_BLOCKS, size(LEAST_S));
+  return stretchesWhere(powered, { begins: failed, goesOn: failed }, { join: size(JOIN_S), least: shortest }).map(
+    ({ from, to }) => {
+      const start = edgeNear(emf, from, reach, powered);
+      return {
+        isSharp: current !== undefined || fellAtOnce(view, usual, { from, to }),
+        start,
+        ...(to < powered.to - reach && { end: Math.max(start, edgeNear(emf, to, reach, powered)) }),
+        seenIn: 'supply',
+        rose: false,
+      };
+    },
   );
 }
 

@@ -66,7 +66,7 @@ const STARTS_S = 1.5;
 const SAGS_SHARE = 0.15;
 /** Enough of a record to see whether its feed is switched, which is for most of it, and more than some bounces. */
 const SEEN_SAMPLES = 1_000_000;
-const FEWEST_CYCLES = 20;
+const FEWEST_CYCLES = 8;
 /** A driver lets go of the feed; a pump with dead bars only takes its load off it. */
 const LETS_GO_SHARE = 0.5;
 const SWITCHED_SHARE = 0.5;
