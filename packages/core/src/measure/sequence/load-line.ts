@@ -83,8 +83,9 @@ interface Voice {
   readonly ohm: number;
   /** How much its current moves, A²: what else moves the volts matters as much less. */
   readonly weight: number;
-  /** How far the volts move, rms, V. */
+  /** How far volts and amperes move, rms. */
   readonly swingV: number;
+  readonly swingA: number;
 }
 
 /**
@@ -95,9 +96,8 @@ interface Voice {
  * inductance stay out. A weighted median of all windows passes over those in which something else happened.
  */
 export function loadLine(signals: LoadSignals): LoadLine | undefined {
-  const { volts } = signals;
-  const step = stepOf(volts);
-  const isTold = ({ swingV }: Voice) => swingV >= LEAST_STEPS * step;
+  const [stepV, stepA] = [stepOf(signals.volts), stepOf(signals.amperes)];
+  const isTold = ({ swingV, swingA }: Voice) => swingV >= LEAST_STEPS * stepV && swingA >= LEAST_STEPS * stepA;
   const excursions = excursionsOf(signals).filter(isTold);
   const voices = excursions.length >= FEWEST_EXCURSIONS ? excursions : humpsOf(signals).filter(isTold);
   if (voices.length < FEWEST_EXCURSIONS) return undefined;
@@ -105,7 +105,12 @@ export function loadLine(signals: LoadSignals): LoadLine | undefined {
   const away = weightedMedian(voices.map((one) => ({ ...one, ohm: Math.abs(one.ohm - ohm) })));
   // Deviation of a median: 1.2533 times that of a mean.
   const error = (1.2533 * 1.4826 * away) / Math.sqrt(effective(voices));
-  const rounding = (ROUNDS_SHARE * step * ohm) / median(voices.map(({ swingV }) => swingV));
+  const inSteps = (step: number, swingOf: (voice: Voice) => number) => step / median(voices.map(swingOf));
+  const rounded = Math.hypot(
+    inSteps(stepV, ({ swingV }) => swingV),
+    inSteps(stepA, ({ swingA }) => swingA),
+  );
+  const rounding = ROUNDS_SHARE * rounded * ohm;
   const reach = Math.hypot(student95(voices.length - 1) * error, rounding);
   if (!(ohm > 0 && ohm <= MOST_OHM && reach <= WIDEST_SHARE * ohm)) return undefined;
   return { ohm, interval: [ohm - reach, ohm + reach] };
@@ -138,13 +143,13 @@ function excursionsOf({ volts, amperes, courses, sampleRateHz, hasMains, isSound
     let cross = 0;
     for (let i = from; i < from + length; i++) cross += (v[i] - voltage.mean) * (a[i] - current.mean);
     cross /= length - 1;
-    const swingV = voltage.deviation;
-    if (!hasMains && cross < -TIGHT * swingV * current.deviation) {
+    const [swingV, swingA] = [voltage.deviation, current.deviation];
+    if (!hasMains && cross < -TIGHT * swingV * swingA) {
       // What noise is left in either, a slope of one on the other would take for its own.
-      voices.push({ ohm: swingV / current.deviation, weight: current.deviation ** 2, swingV });
-    } else if (current.deviation >= leastA && swingV >= leastV) {
-      const weight = current.deviation ** 2 - usual ** 2;
-      voices.push({ ohm: -cross / weight, weight, swingV });
+      voices.push({ ohm: swingV / swingA, weight: swingA ** 2, swingV, swingA });
+    } else if (swingA >= leastA && swingV >= leastV) {
+      const weight = swingA ** 2 - usual ** 2;
+      voices.push({ ohm: -cross / weight, weight, swingV, swingA });
     }
   }
   return capped(voices);
@@ -184,7 +189,8 @@ function humpsOf({ volts, amperes, sampleRateHz, isSound }: LoadSignals): Voice[
     const weight = a.re * a.re + a.im * a.im;
     if (!(weight > 0)) continue;
     const ohm = -(v.re * a.re + v.im * a.im) / weight;
-    voices.push({ ohm, weight, swingV: levels(volts, from, from + size).deviation });
+    const [swingV, swingA] = [volts, amperes].map((samples) => levels(samples, from, from + size).deviation);
+    voices.push({ ohm, weight, swingV, swingA });
   }
   return capped(voices);
 }
