@@ -63,6 +63,12 @@ const POINTS_A_CYCLE = 8;
 const POINTS_A_TURN = 104;
 /** A line that follows the angle nearly as well as the best does. */
 const AS_WELL = 0.9;
+/** A line that comes so often a turn has its neighbours far enough away to be followed through anything. */
+const FEWEST_A_TURN = 4;
+/** Multiples of one rate are so near to it, as followed. */
+const SAME_RATE = 0.003;
+/** The current comes back to itself along it nearly as well. */
+const AS_STEADY = 0.7;
 /** Among deep notches a reading has to be this likely to be worth a word. */
 const LEAST_TOLD = 0.35;
 /** Certain enough to be called measured; what is less likely than this is no alternative either. */
@@ -119,13 +125,14 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const given = known.bars === undefined ? undefined : humpsForBars(known.bars);
   const isFaint = share < FAINTEST_HUMP;
   const turns = ((samples.length / sampleRateHz) * best.lineHz) / first.cycles;
+  const humpHz = (best.lineHz * first.humps) / first.cycles;
   // Many turns can outweigh how rare a count is; but what fits no motor rather has another cause than the rotor.
   const measured =
     turns >= FEWEST_TURNS &&
     isKnownCount(first.humps) &&
     first.confidence >= MEASURED &&
-    !(first.cycles === first.humps && mayBeFolded(best.lineHz, sampleRateHz)) &&
-    (best.lineHz * first.humps) / first.cycles <= sampleRateHz / FEWEST_SAMPLES_A_HUMP &&
+    !mayBeFolded(humpHz, sampleRateHz) &&
+    humpHz <= sampleRateHz / FEWEST_SAMPLES_A_HUMP &&
     !isFaint &&
     coherenceOf(toOrder(samples, best.track, pointsFor(first.cycles)), first.cycles, first.humps) === 'stays' &&
     (given === undefined || first.byData >= MEASURED);
@@ -140,21 +147,42 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
         perRevolution: humps,
         confidence,
       })),
-    lineHz: best.lineHz,
-    linePerRevolution: first.cycles,
-    track: best.track,
+    ...steadiest(followed, best, first.cycles),
     isFaint,
     contradictsGiven: measured && given !== undefined && given !== first.humps,
   };
 }
 
 /**
- * Whether the line may as well be of humps that pass faster than half the sampling rate and are folded back: a recorder that
- * slow shows r - f for f. The rarer such humps are beside those that the line would be, the less.
+ * The line to follow through the whole run. One that comes once or twice a turn lies between others a shaft rate away, and slow
+ * drift, and is lost where it grows faint: where a line of many a turn was followed as well, that one.
  */
-function mayBeFolded(lineHz: number, sampleRateHz: number): boolean {
-  const folded = shareOfHumpRate(sampleRateHz - lineHz) + shareOfHumpRate(sampleRateHz + lineHz);
-  return folded > (1 - MEASURED) * shareOfHumpRate(lineHz);
+function steadiest(
+  followed: readonly Followed[],
+  best: Followed,
+  cycles: number,
+): Pick<Revolution, 'lineHz' | 'linePerRevolution' | 'track'> {
+  const orderOf = ({ lineHz }: Followed) => (lineHz / best.lineHz) * cycles;
+  const finer = followed
+    .filter((one) => {
+      const order = Math.round(orderOf(one));
+      return (
+        order >= FEWEST_A_TURN && Math.abs(orderOf(one) / order - 1) < SAME_RATE && one.top >= AS_STEADY * best.top
+      );
+    })
+    .reduce<Followed | undefined>((a, b) => (a && a.line.power >= b.line.power ? a : b), undefined);
+  if (cycles >= FEWEST_A_TURN || !finer) return { lineHz: best.lineHz, linePerRevolution: cycles, track: best.track };
+  return { lineHz: finer.lineHz, linePerRevolution: Math.round(orderOf(finer)), track: finer.track };
+}
+
+/**
+ * Whether humps that pass faster than half the sampling rate may as well be folded back to these: a recorder that slow shows
+ * r - f for f, and where so many samples make whole turns, a slower rotor altogether. The rarer such humps are beside those
+ * that are read, the less.
+ */
+function mayBeFolded(humpHz: number, sampleRateHz: number): boolean {
+  const folded = shareOfHumpRate(sampleRateHz - humpHz) + shareOfHumpRate(sampleRateHz + humpHz);
+  return folded > (1 - MEASURED) * shareOfHumpRate(humpHz);
 }
 
 /** Points a cycle that show what a turn of so many cycles consists of. */
