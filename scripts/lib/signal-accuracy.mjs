@@ -123,7 +123,7 @@ const FEED_IS_SOUND = {
 const FEWEST_PULSES = 8;
 
 /** Starts, stops and stalls by volts and current, and by volts alone. */
-export function scoreFeed(core, seed, board) {
+function scoreFeed(core, seed, board) {
   const { capture, feedV, truth } = core.wideFeed(seed);
   const { samples, sampleRateHz, zeroStated, truth: t } = capture;
   const volts = { role: 'pump_feed_voltage', unit: 'V', samples: feedV };
@@ -144,7 +144,7 @@ export function scoreFeed(core, seed, board) {
     board.add('times of interruptions beside a start', found('dropout-start', t.runs[0][1]), `start ${note}`);
     board.add('times of interruptions beside a start', found('dropout-end', t.runs[1][0]), `end ${note}`);
   } else if (!truth.feedSwitches || t.chopHz * (t.runs[0][1] - t.runs[0][0]) > FEWEST_PULSES) {
-    board.add(`sound feed not blamed beside a start: ${t.fault}`, may.includes(sequence.cause), note);
+    board.add('sound feed not blamed beside a start', may.includes(sequence.cause), note);
     board.add('sound feed not blamed by volts alone', !alone.incidents.some((i) => i.cause === 'upstream'), note);
   }
   if (t.fault === 'stall' && !t.acCoupled) board.add('stall told beside a start', sequence.cause === 'pump', note);

@@ -29,7 +29,7 @@ function expectShare(board: Board, item: string, least: number): void {
 let board: Board;
 let signals: Board;
 beforeAll(async () => {
-  [board, signals] = await Promise.all([scored('9001', '300'), scored('signals', '9001', '60')]);
+  [board, signals] = await Promise.all([scored('9001', '240'), scored('signals', '9001', '60')]);
 });
 
 it.each([
@@ -61,16 +61,20 @@ it.each([
   ['no incident invented', 1],
   ['no incident too many', 0.95],
   ['draw measured', 0.97],
-  // An alternator's tone stands among faint humps here: known to fall short (docs/measuring.md).
-  ['measured speed right', 0.75],
+  // Within 2 %: some of these pumps change their speed within the record.
+  ['measured speed right', 0.85],
   ['source resistance within 10 %', 0.95],
   ['95 % interval of it covers', 0.88],
+  // Starts, stops and stalls by volts and current; through an AC-coupled clamp some can't be told.
+  ['sound feed not blamed beside a start', 0.96],
+  ['sound feed not blamed by volts alone', 0.96],
+  ['source resistance within 10 % beside a start', 0.95],
 ])('%s, in at least that share: %d', (item, least) => {
   expectShare(signals, item, least);
 });
 
 it('the speed’s 95 % intervals cover about as often as they say', () => {
   const [good, all] = board.rows['95 % interval of the speed covers'];
-  expect(all).toBeGreaterThan(40);
+  expect(all).toBeGreaterThan(30);
   expect(good / all).toBeGreaterThan(0.88);
 });

@@ -1,7 +1,6 @@
 import { analyzeCapture } from '../src/analyze.js';
 import type { Role } from '../src/capture/capture.js';
 import { seededRandom } from '../src/signal/random.js';
-import { wideFeed } from '../src/simulate/wide-feed.js';
 
 // What a start, a stop and a stall do to volts and current is no failing feed. Worked by hand: 13.8 V behind 0.45 ohm and a pump
 // of 8 A, whose start of 24 A leaves 3 V of the feed (what a motor on a wire does: common practice, no published source).
@@ -101,16 +100,4 @@ it('takes no level from a clamp that passes no steady current', () => {
   expect(sequence).toEqual(nothing);
   expect(source!.resistanceOhm).toBeUndefined();
   expect(cannotTell.find(({ what }) => what === 'source resistance')!.because).toMatch(/no steady current/);
-});
-
-it('blames no sound feed in drawn starts, stops and stalls of any pump, by current and volts or volts alone', () => {
-  for (let seed = 1; seed <= 10; seed++) {
-    const { capture, feedV, truth } = wideFeed(seed);
-    if (capture.truth.fault === 'contact-dropout' || truth.feedSwitches) continue;
-    const both = analyze({ pump_feed_voltage: feedV, pump_current: capture.samples }, capture.sampleRateHz);
-    const alone = analyze({ pump_feed_voltage: feedV }, capture.sampleRateHz);
-    for (const { sequence } of [both, alone]) {
-      expect([seed, capture.truth.fault, sequence!.cause]).not.toContain('upstream');
-    }
-  }
 });

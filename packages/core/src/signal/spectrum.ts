@@ -34,7 +34,12 @@ export function welchSpectrum(
 }
 
 export function hann(length: number): Float64Array {
-  return Float64Array.from({ length }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / length));
+  const window = new Float64Array(length);
+  // Either half is the other's mirror image.
+  for (let i = 0, j = length - 1; i <= j; i++, j--) {
+    window[i] = window[j] = 0.5 - 0.5 * Math.cos((2 * Math.PI * (i + 0.5)) / length);
+  }
+  return window;
 }
 
 /** A spectral line: its frequency, interpolated, and its power over the median power around it. */
