@@ -1,4 +1,6 @@
 import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
+import { seededRandom } from '../src/signal/random.js';
+import { wideCapture } from '../src/simulate/wide-capture.js';
 import { intermittentRecord } from '../src/simulate/wide-intermittent.js';
 
 // Which line of a rotor is followed, and what a slow recorder folds: drawn records with a speed that is known.
@@ -17,4 +19,26 @@ it('calls no turn measured whose humps may be faster ones folded back, though it
   const { ramp } = analyzeRamp({ samples: before, zeroStated: false }, sampleRateHz, 0);
   expect(Math.abs(ramp.rpm! / truth.rpm - 1)).toBeGreaterThan(0.1);
   expect(ramp.humps!.basis).toBe('assumed');
+});
+
+it('takes the mains for no worn bar of a rotor that turns at their rate, and a burnt one for what it is', () => {
+  const [rate, shaftHz, drawA] = [10_000, 59.2, 4];
+  const random = seededRandom(3);
+  const levels = Array.from({ length: 8 }, () => 1 + 0.01 * random.normal());
+  const current = (cut: number) =>
+    Float32Array.from({ length: 0.5 * rate }, (_, i) => {
+      const turn = (shaftHz * i) / rate;
+      const at = 8 * (turn - Math.floor(turn));
+      const bar = Math.floor(at);
+      const hump = levels[bar] + 0.1 * Math.sin(Math.PI * (at - bar));
+      const share = bar === 3 ? 1 - cut * Math.sin(Math.PI * (at - bar)) : 1;
+      const hum = 0.25 * Math.sin((2 * Math.PI * 60 * i) / rate + 1);
+      return drawA * hump * share + hum + 0.01 * random.normal();
+    });
+  const patternOf = (cut: number) => analyzeRamp({ samples: current(cut), zeroStated: true }, rate, 0).ramp.pattern;
+  expect(patternOf(0)).toBe('even');
+  const { samples, sampleRateHz, zeroStated, truth } = wideCapture(117_093);
+  expect([truth.fault, Math.round(truth.rpm / 60)]).toEqual(['healthy', 59]);
+  expect(analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.pattern).toBe('even');
+  expect(['burnt-bars', 'locked-notch']).toContain(patternOf(0.4));
 });

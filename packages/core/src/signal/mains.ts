@@ -16,7 +16,7 @@ const PRESENT = 6.9;
 /** Places beside a tone where nothing of it is left, in widths of the record's resolution. */
 const BESIDE = [-7, -5, -3, 3, 5, 7] as const;
 /** A lead beside a cable picks up some tenths of an ampere at most (common practice, no published source). */
-const MOST_A = 0.5;
+export const MAINS_MOST_A = 0.5;
 const FEWEST_PERIODS = 6;
 /** A period takes more than two samples to be seen. */
 const FEWEST_SAMPLES = 2.5;
@@ -26,6 +26,11 @@ export function mainsSwing(signal: Float32Array, sampleRateHz: number): number {
   const without = signal.slice();
   if (!removeMains(without, sampleRateHz)) return 0;
   return signal.reduce((most, value, i) => Math.max(most, Math.abs(value - without[i])), 0);
+}
+
+/** Whether a tone can't be told from the mains' within so many seconds. */
+export function mayBeMains(hz: number, durationS: number): boolean {
+  return MAINS_HZ.some((mains) => Math.abs(hz - mains) < 1 / durationS);
 }
 
 /**
@@ -66,7 +71,7 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
   if (strongest === 0) return false;
   const isPresent = (tone: number) => {
     const here = power(tone);
-    return here > (PRESENT / Math.LN2) * beside(tone) && here < MOST_A ** 2;
+    return here > (PRESENT / Math.LN2) * beside(tone) && here < MAINS_MOST_A ** 2;
   };
   if (!isPresent(hz)) return false;
   for (const harmonic of harmonics) {

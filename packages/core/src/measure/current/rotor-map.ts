@@ -1,4 +1,5 @@
 import { median } from '../../signal/levels.js';
+import { MAINS_MOST_A } from '../../signal/mains.js';
 import { humpPeak } from './hump-order.js';
 import type { OrderSignal } from './order.js';
 
@@ -46,6 +47,7 @@ const FEWEST_TURNS = 8;
  * @param linePerRevolution cycles of the followed line in a turn
  * @param humpS time of one hump, s
  * @param barCount bars that make the humps
+ * @param notOwn orders of the turn that may be the mains' and not the rotor's
  * @returns undefined with fewer than three whole turns
  */
 export function makeRotorMap(
@@ -55,11 +57,12 @@ export function makeRotorMap(
   meanA: number,
   humpS: number,
   barCount: number,
+  notOwn: readonly number[],
 ): RotorMap | undefined {
   const width = linePerRevolution * order.points;
   const turns = Math.floor(order.values.length / width);
   if (turns < 3) return undefined;
-  const average = trimmedTurn(order.values, width, turns);
+  const average = notOwn.reduce(withoutPickUp, trimmedTurn(order.values, width, turns));
   const shift = borderShift(average, perRevolution, meanA);
   const turn = rotated(average, shift);
   const cells = cutCells(turn, perRevolution);
@@ -83,6 +86,16 @@ function trimmedTurn(values: Float64Array, width: number, turns: number): Float6
     for (let t = cut; t < turns - cut; t++) sum += column[t];
     return sum / (turns - 2 * cut);
   });
+}
+
+/** The turn without one of its orders, where that is no larger than what a clamp's lead picks up. */
+function withoutPickUp(turn: Float64Array, order: number): Float64Array {
+  const angle = (i: number) => (2 * Math.PI * order * i) / turn.length;
+  const along = (part: (angle: number) => number) =>
+    turn.reduce((sum, value, i) => sum + value * part(angle(i)), 0) / (turn.length / 2);
+  const [cosine, sine] = [along(Math.cos), along(Math.sin)];
+  if (Math.hypot(cosine, sine) > MAINS_MOST_A) return turn;
+  return turn.map((value, i) => value - cosine * Math.cos(angle(i)) - sine * Math.sin(angle(i)));
 }
 
 /** Points from the average's start to the first trough between humps. */

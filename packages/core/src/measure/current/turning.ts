@@ -8,6 +8,7 @@ import { HIGHEST_HUMP, type KnownCount, type Stretch } from './readings.js';
 import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { roundingShare } from '../../signal/rounding.js';
+import { mayBeMains } from '../../signal/mains.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
 import { measureLine, type LineSpeed } from './speed.js';
 import { thin } from '../../signal/thin.js';
@@ -73,7 +74,9 @@ export function measureTurning(
   const humpS = linePerRevolution / line.hz / perRevolution;
   const isGiven = known.bars !== undefined && humpsForBars(known.bars) === perRevolution;
   const bars = isGiven ? known.bars : barsForHumps(perRevolution);
-  const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS, bars);
+  // What comes once or twice a turn passes for worn bars.
+  const notOwn = [1, 2].filter((of) => mayBeMains((of * line.hz) / linePerRevolution, middle.length / sampleRateHz));
+  const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS, bars, notOwn);
   return { revolution, line, noiseA, ...(map && { map }) };
 }
 
