@@ -2,7 +2,7 @@ import type { Signal } from '../../capture/signal-record.js';
 import { median } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
 import { isCoupled } from '../current/coupling.js';
-import type { Stretch } from './incident.js';
+import { onIn, poweredStretch, SWITCH_BLOCKS } from './powered.js';
 
 /** How a clamp's readings are to be taken. */
 export interface ClampReading {
@@ -16,6 +16,8 @@ export interface ClampReading {
 
 /** Enough blocks to know a level by. */
 const LOOKED_AT = 65_536;
+/** Of a weak feed so little may be left while a rotor starts; what leaks into an open one is less (common practice, no published source). */
+const SAGS_SHARE = 0.15;
 /** Until the volts of a rotor that coasts are seen to fall, s. */
 const COASTS_S = 0.05;
 /** A clamp's zero is known by so much of what is off, s. */
@@ -29,15 +31,19 @@ const LEAST_A = 0.3;
  * The volts say when the pump had power, which a current by itself can only be guessed from: what the clamp reads before is its
  * zero, and in the middle of what it reads then flows the draw.
  * @param course of the clamp's samples as they are
- * @param powered by the volts
- * @param offTo block until which there are none at all
+ * @param volts at the pump, by blocks
  */
 export function readingOf(
   clamp: Signal,
   course: Float64Array,
-  { powered, offTo }: { readonly powered: Stretch; readonly offTo: number },
-  { blockS, sampleRateHz }: { readonly blockS: number; readonly sampleRateHz: number },
+  {
+    volts,
+    blockS,
+    sampleRateHz,
+  }: { readonly volts: Float64Array; readonly blockS: number; readonly sampleRateHz: number },
 ): ClampReading {
+  const powered = poweredStretch(volts, undefined, blockS);
+  const offTo = Math.max(0, onIn(volts, SAGS_SHARE).from - SWITCH_BLOCKS);
   const level = (from: number, to: number) => median(thin(course.subarray(from, to), LOOKED_AT));
   const isOff = offTo * blockS >= ZERO_S;
   const zeroA = isOff && !clamp.zeroStated ? level(0, offTo) : 0;

@@ -13,27 +13,19 @@ const LEVEL_S = 0.02;
 /** A rotor that coasts loses a twentieth of its own voltage in a few hundredths of a second; a battery that is let go loses nothing. */
 const COASTS_SHARE = 0.02;
 /** A channel's last block before, and first after, a switch are partly of either. */
-const SWITCH_BLOCKS = 2;
-
-/** Volts at the pump and, where it tells levels, its current from the clamp's zero; by blocks. */
-export interface FeedCourse {
-  readonly volts?: Float64Array;
-  readonly amperes?: Float64Array;
-  readonly blocks: number;
-  readonly blockS: number;
-}
+export const SWITCH_BLOCKS = 2;
 
 /**
  * From the first block with power to the last. A surge through a weak feed leaves few volts at first, so that what flows counts
  * as well.
+ * @param volts at the pump, by blocks
+ * @param amperes from the clamp's zero, where it tells levels
  */
-export function poweredStretch(course: FeedCourse): Stretch {
-  const { volts, amperes, blocks } = course;
-  const [byVolts, byCurrent] = [volts, amperes].map((values) => values && onIn(values));
-  const powered = byVolts ?? byCurrent ?? { from: 0, to: blocks };
-  const from =
-    byVolts && byCurrent && byCurrent.to > byCurrent.from ? Math.min(byVolts.from, byCurrent.from) : powered.from;
-  return { from, to: Math.max(from, switchedOff({ ...powered, from }, course)) };
+export function poweredStretch(volts: Float64Array, amperes: Float64Array | undefined, blockS: number): Stretch {
+  const byVolts = onIn(volts);
+  const byCurrent = amperes && onIn(amperes);
+  const from = byCurrent && byCurrent.to > byCurrent.from ? Math.min(byVolts.from, byCurrent.from) : byVolts.from;
+  return { from, to: Math.max(from, switchedOff({ from, to: byVolts.to }, volts, amperes, blockS)) };
 }
 
 /** @param share of a channel's highest level @returns the level */
@@ -55,8 +47,8 @@ export function onIn(values: Float64Array, share = ON_SHARE): Stretch {
  * Where the feed was switched off. The pump's own voltage, as it coasts, keeps the feed up for a while: so current that is gone at
  * the end says it, unless the volts stay, and without a current a failure that nothing comes back from.
  */
-function switchedOff(powered: Stretch, { volts, amperes, blockS }: FeedCourse): number {
-  if (!volts || powered.to <= powered.from) return powered.to;
+function switchedOff(powered: Stretch, volts: Float64Array, amperes: Float64Array | undefined, blockS: number): number {
+  if (powered.to <= powered.from) return powered.to;
   if (amperes) {
     const gone = goneFrom(amperes, powered, blockS);
     return gone === undefined || stays(volts, gone, powered, blockS) ? powered.to : gone;

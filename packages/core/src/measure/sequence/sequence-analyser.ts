@@ -54,8 +54,7 @@ const SETTLES_S = 1.5;
 /** Source resistance, and what fell first each time that something fell. */
 export const sequenceAnalyser: Analyser<'sequence', SequencePart> = {
   name: 'sequence',
-  needs: [],
-  anyOf: ['pump_feed_voltage'],
+  needs: ['pump_feed_voltage'],
   wholeSignal: true,
   measure(material) {
     const views = viewsOf(material);

@@ -5,7 +5,8 @@ import { edgeNear, type Incident, type Side, type Stretch } from './incident.js'
 import { loadIncidents } from './load-side.js';
 import type { LoadView } from './load-view.js';
 import { supplyFailures } from './supply-side.js';
-import type { Channel, Views } from './views.js';
+import type { Channel } from './recorded.js';
+import type { Views } from './views.js';
 
 export type IncidentCause = 'upstream' | 'pump' | 'hydraulic' | 'undetermined';
 
@@ -22,7 +23,7 @@ export interface Departure {
 export type CurrentThen = 'gone' | 'less' | 'more' | 'unchanged' | 'with-volts';
 
 export interface JudgedIncident extends Incident {
-  /** Absent where volts or current aren't on the record, or it fell at once but not to nothing. */
+  /** Absent where the current isn't on the record, or it fell at once but not to nothing. */
   readonly currentThen?: CurrentThen;
   readonly side: Side;
   readonly cause: IncidentCause;
@@ -43,9 +44,7 @@ const LEAVES_SHARE = 0.05;
 export function incidentsOf(views: Views): JudgedIncident[] {
   const { supply, current, pressure, powered, fed, settled } = views;
   const margin = Math.round(MARGIN_S / views.blockS);
-  const failures = supply
-    ? supplyFailures(supply, fed).map((one) => (current ? goneBefore(one, current, fed) : one))
-    : [];
+  const failures = supplyFailures(supply, fed).map((one) => (current ? goneBefore(one, current, fed) : one));
   const excused: Stretch[] = failures.map(({ start, end }) => ({
     from: Math.floor(start) - margin,
     to: Math.ceil(end ?? powered.to) + margin,
@@ -115,8 +114,8 @@ function judged(incident: Incident, views: Views): JudgedIncident {
 const GONE_SHARE = 0.12;
 
 function currentThen({ seenIn, isSharp, rose, start, end }: Incident, views: Views): CurrentThen | undefined {
-  const { supply, current, powered } = views;
-  if (!supply || !current) return undefined;
+  const { current, powered } = views;
+  if (!current) return undefined;
   if (seenIn === 'supply') return 'with-volts';
   if (seenIn === 'pressure') return 'unchanged';
   if (rose) return 'more';
@@ -140,7 +139,7 @@ interface Judgement {
 /** Handbooks say what fell first; the load line says it even where both fall within a millisecond. */
 function causeOf(incident: Incident, views: Views, departures: readonly Departure[]): Judgement {
   const { seenIn, isSharp, rose, start, end } = incident;
-  const { supply, current, channels, blockS } = views;
+  const { current, channels, blockS } = views;
   const has = (role: Role) => channels.some((channel) => channel.role === role);
   const went = (role: Role) => departures.find((one) => one.role === role);
   if (seenIn === 'supply') {
@@ -155,18 +154,13 @@ function causeOf(incident: Incident, views: Views, departures: readonly Departur
   }
   if (seenIn === 'pressure') {
     if (rose) return { side: 'load', cause: 'hydraulic', because: 'Pressure rose by itself: regulator or return.' };
-    if (current && supply) {
+    if (current) {
       const because = 'Pressure fell with volts and current steady: a leak, the regulator, or no fuel.';
       return { side: 'load', cause: 'hydraulic', because };
     }
-    const because = supply
-      ? 'Pressure fell with the volts steady: the pump or the fuel side. A clamp on the pump’s wire tells them apart.'
-      : 'Pressure fell, and the volts at the pump aren’t on the record.';
-    return { side: supply ? 'load' : 'undetermined', cause: 'undetermined', because };
-  }
-  if (!supply && isSharp) {
-    const because = 'The current stopped at once; without the volts at the pump it may be the feed or the pump.';
-    return { side: 'undetermined', cause: 'undetermined', because };
+    const because =
+      'Pressure fell with the volts steady: the pump or the fuel side. A clamp on the pump’s wire tells them apart.';
+    return { side: 'load', cause: 'undetermined', because };
   }
   if (rose) {
     return went('rail_pressure')?.rose
@@ -197,7 +191,6 @@ const CUT_OFF_SHARE = 0.4;
 
 /** Whether the volts fall further than a load could pull them: then the feed itself is gone. */
 function fallsFar({ start, end }: Incident, { supply, powered }: Views): boolean {
-  if (!supply) return false;
   const [from, to] = [Math.floor(start), Math.ceil(end ?? powered.to)];
   const before = supply.volts.subarray(Math.max(powered.from, from - Math.round(BEFORE_S / supply.blockS)), from);
   const least = supply.volts.subarray(from, to).reduce((a, b) => Math.min(a, b), Infinity);
