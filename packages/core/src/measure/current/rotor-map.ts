@@ -62,7 +62,27 @@ export function makeRotorMap(
   const width = linePerRevolution * order.points;
   const turns = Math.floor(order.values.length / width);
   if (turns < 3) return undefined;
-  const average = notOwn.reduce(withoutPickUp, trimmedTurn(order.values, width, turns));
+  const average = trimmedTurn(order.values, width, turns);
+  const judge = (turn: Float64Array) => mapOf(turn, turns, perRevolution, meanA, humpS, barCount);
+  const map = judge(average);
+  if (notOwn.length === 0 || isSound(map)) return map;
+  // What may be the mains' own blames no bar; a notch is more than that, and stays.
+  const without = judge(notOwn.reduce(withoutPickUp, average));
+  return isSound(without) ? without : map;
+}
+
+function isSound({ bars }: RotorMap): boolean {
+  return bars.every(({ state }) => state === 'sound');
+}
+
+function mapOf(
+  average: Float64Array,
+  turns: number,
+  perRevolution: number,
+  meanA: number,
+  humpS: number,
+  barCount: number,
+): RotorMap {
   const shift = borderShift(average, perRevolution, meanA);
   const turn = rotated(average, shift);
   const cells = cutCells(turn, perRevolution);
