@@ -46,9 +46,9 @@ const WATCHED = [
 /** Enough of a record to see whether its feed is switched, which is for most of it, and more than some bounces. */
 const SEEN_SAMPLES = 1_000_000;
 const FEWEST_CYCLES = 8;
+const SWITCHED_SHARE = 0.5;
 /** A driver lets go of the feed; a pump with dead bars only takes its load off it. */
 const LETS_GO_SHARE = 0.5;
-const SWITCHED_SHARE = 0.5;
 
 export function readRecord(material: Material): Recorded {
   const { signals, sampleRateHz } = material;

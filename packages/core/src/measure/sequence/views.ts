@@ -23,8 +23,6 @@ export interface Views {
   readonly fed: Stretch;
   /** The same without the start, in which current and pressure go their own way. */
   readonly settled: Stretch;
-  /** Of the pump's two pins: what its current costs on the way in and on the way out. */
-  readonly line?: LoadLine;
   /** Of the feed alone, against battery −. */
   readonly source?: LoadLine;
   readonly supply: SupplyView;
@@ -67,14 +65,22 @@ export function viewsOf(material: Material): Views {
   const current =
     amperes && loadView('current', amperes, { ...usually, isShort }, blockS, hasMains ? MAINS_S : SMOOTH_S);
   const pressure = valuesOf('rail_pressure');
-  const lines = amperes && !isSwitched ? linesOf(recorded, { volts, current, fed, hasMains }) : {};
+  const lines: Lines = amperes && !isSwitched ? linesOf(recorded, { volts, current, fed, hasMains }) : {};
   return {
-    ...{ blockS, isSwitched, powered, fed, settled, channels, ...lines },
+    ...{ blockS, isSwitched, powered, fed, settled, channels },
+    ...(lines.source && { source: lines.source }),
     isCoupled: clamp?.reading.tellsNone === 'coupled',
     supply: supplyView(volts, amperes, current, lines.line, blockS),
     ...(current && { current }),
     ...(pressure && { pressure: loadView('pressure', pressure, { ...settled, isShort: false }, blockS, SMOOTH_S) }),
   };
+}
+
+interface Lines {
+  /** Of the pump's two pins: what its current costs on the way in and on the way out. */
+  readonly line?: LoadLine;
+  /** Of the feed alone, against battery −. */
+  readonly source?: LoadLine;
 }
 
 interface LineViews {
@@ -92,7 +98,7 @@ interface LineViews {
 function linesOf(
   { feedV, acrossV, hasGround, clamp, courses, sampleRateHz, size, blockS }: Recorded,
   { volts, current, fed, hasMains }: LineViews,
-): Pick<Views, 'line' | 'source'> {
+): Lines {
   if (!clamp) return {};
   const { amperes } = clamp;
   const isSound = soundness(volts, current, fed, { size, blockS });
