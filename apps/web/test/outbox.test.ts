@@ -120,6 +120,36 @@ it('lets a note wait as well, shows it meanwhile, and sends it to where notes go
   ]);
 });
 
+it('keeps an entry on the screen through an answer that was asked for before it arrived, and no longer than it holds', async () => {
+  browser();
+  const held: { id: string }[] = [];
+  let status = 201;
+  const { store, caseApi, add } = await page(async (request) => {
+    if (request.method === 'GET') return json(200, { version: 1, evidence: held });
+    const { id } = (await request.json()) as { id: string };
+    // What is asked while it is on its way is answered without it.
+    await store.dispatch(caseApi.endpoints.caseDetail.initiate('c', { forceRefetch: true, subscribe: false }));
+    between.push(shown());
+    if (status === 201) held.push({ id });
+    return json(status, { id });
+  });
+  const between: string[][] = [];
+  const shown = () =>
+    caseApi.endpoints.caseDetail
+      .select('c')(store.getState())
+      .data?.evidence.map(({ id }) => id) ?? [];
+  await store.dispatch(caseApi.endpoints.caseDetail.initiate('c'));
+  const { data } = await add();
+  expect(between).toEqual([[data?.id]]);
+  await store.dispatch(caseApi.endpoints.caseDetail.initiate('c', { forceRefetch: true }));
+  expect(shown()).toEqual([data?.id]);
+  expect(store.getState().ahead).toEqual([]);
+  status = 409;
+  expect((await add()).error).toBeDefined();
+  expect(between[1]).toHaveLength(2);
+  expect(shown()).toEqual([data?.id]);
+});
+
 describe('a photo', () => {
   const photo = {
     caseId: 'c',

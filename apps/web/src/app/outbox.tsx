@@ -2,6 +2,7 @@ import { useCallback, useEffect } from 'react';
 import { useDispatch, useSelector } from 'react-redux';
 import { findMeasure } from '@jarro/core';
 import { Button } from '../ui/button';
+import { aheadNoMore } from './ahead-slice';
 import { baseApi, errorText, isAway, isSignedOut, useMeQuery, useSendWaitingMutation } from './api';
 import { forgetPicture } from './device-pictures';
 import {
@@ -73,6 +74,7 @@ function useSending(waiting: readonly Waiting[]): void {
     else if (!isAway(result.error)) {
       dispatch(entryRefused({ id, refused: errorText(result.error) ?? '' }));
       // What it showed ahead of the server's answer isn't so.
+      dispatch(aheadNoMore([id]));
       dispatch(baseApi.util.invalidateTags([{ type: 'Case', id: caseOf(first) }]));
     }
   }, [dispatch, first, isLoading, send]);

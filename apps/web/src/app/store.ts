@@ -1,6 +1,7 @@
 import { configureStore } from '@reduxjs/toolkit';
 import { faultReducer } from '../features/case/fault-slice';
 import { habitsReducer } from '../features/path/habits';
+import { aheadReducer } from './ahead-slice';
 import { baseApi } from './api';
 import { hearOtherTabs, readDevice, writeDevice } from './device-storage';
 import { kept, keptReducer } from './kept-slice';
@@ -15,6 +16,7 @@ export function makeStore() {
   const store = configureStore({
     reducer: {
       [baseApi.reducerPath]: baseApi.reducer,
+      ahead: aheadReducer,
       fault: faultReducer,
       habits: habitsReducer,
       kept: keptReducer,

@@ -1,5 +1,6 @@
 import type { BoardPage, CaseDetail, CaseStage, MathItem, VerifiedCase } from '@jarro/api-types';
 import type { Family, Intake, LeftIn, MathChannel, PathKind, RecordMark, RepairValue, Verdict } from '@jarro/core';
+import { aheadNoMore, aheadOf, withAhead } from '../ahead-slice';
 import { listenForChanges } from '../case-changes';
 import { baseApi, caseAndBoard } from './base';
 
@@ -46,7 +47,15 @@ export const caseApi = baseApi.injectEndpoints({
       invalidatesTags: ['Board'],
     }),
     caseDetail: build.query<CaseDetail, string>({
-      query: (id) => `cases/${id}`,
+      queryFn: async (id, { getState, dispatch }, _options, ask) => {
+        const { data, error } = await ask(`cases/${id}`);
+        if (error) return { error };
+        const item = data as CaseDetail;
+        const ahead = aheadOf(getState(), id);
+        const arrived = item.evidence.filter((one) => ahead.some((other) => other.id === one.id));
+        if (arrived.length > 0) dispatch(aheadNoMore(arrived.map((one) => one.id)));
+        return { data: withAhead(item, ahead) };
+      },
       providesTags: (_result, _error, id) => [{ type: 'Case', id }],
       // What a colleague enters shows without a reload.
       async onCacheEntryAdded(id, entry) {

@@ -1,7 +1,8 @@
-import type { EvidenceItem, MayHaveWaited, Me, NewEntry, NewNote, NewPhoto } from '@jarro/api-types';
+import type { CaseDetail, EvidenceItem, MayHaveWaited, Me, NewEntry, NewNote, NewPhoto } from '@jarro/api-types';
 import type { ThunkDispatch, UnknownAction } from '@reduxjs/toolkit';
 import type { BaseQueryApi, FetchArgs, FetchBaseQueryError } from '@reduxjs/toolkit/query/react';
 import { v4 as newId } from 'uuid';
+import { aheadNoMore, showsAhead, withAhead } from '../ahead-slice';
 import { keepPicture, pictureOf } from '../device-pictures';
 import { caseOf, entryWaits, requestOf, type Letter } from '../outbox-slice';
 import type { request } from '../requests';
@@ -54,24 +55,27 @@ type Dispatch = ThunkDispatch<
   UnknownAction
 >;
 
-/** Adds a link to the case on the screen until the server's own comes. */
-function showAhead(
-  dispatch: Dispatch,
-  caseId: string,
-  link: (sequence: number) => EvidenceItem,
-): { readonly undo: () => void } {
-  return dispatch(
+/** Adds a link to the case on the screen until the server's own case holds it. */
+function showAhead(dispatch: Dispatch, caseId: string, link: EvidenceItem): void {
+  dispatch(showsAhead({ caseId, item: link }));
+  dispatch(caseApi.util.updateQueryData('caseDetail', caseId, (item) => withAhead(item as CaseDetail, [link])));
+}
+
+/** Takes what was shown ahead off the screen again. */
+function takeBack(dispatch: Dispatch, caseId: string, id: string): void {
+  dispatch(aheadNoMore([id]));
+  dispatch(
     caseApi.util.updateQueryData('caseDetail', caseId, (item) => ({
       ...item,
-      evidence: [...item.evidence, link(item.evidence.length + 1)],
+      evidence: item.evidence.filter((one) => one.id !== id),
     })),
   );
 }
 
 /** What was made as it shows before the server has it: without a seal. */
-function unsealed(letter: Exclude<Letter, { photo: unknown }>, id: string, sequence: number, me?: Me): EvidenceItem {
+function unsealed(letter: Exclude<Letter, { photo: unknown }>, id: string, me?: Me): EvidenceItem {
   const made = {
-    ...{ id, sequence, hash: '', voided: null },
+    ...{ id, sequence: 0, hash: '', voided: null },
     takenAt: new Date().toISOString(),
     takenBy: me?.user.name ?? null,
   };
@@ -103,14 +107,12 @@ async function sendOrWait(
 ): Promise<{ data: { id: string } } | { error: FetchBaseQueryError }> {
   const id = newId();
   const me = whoIsIn(getState());
-  const shown =
-    'photo' in letter
-      ? undefined
-      : showAhead(dispatch as Dispatch, caseOf(letter), (sequence) => unsealed(letter, id, sequence, me));
+  const caseId = caseOf(letter);
+  if (!('photo' in letter)) showAhead(dispatch as Dispatch, caseId, unsealed(letter, id, me));
   const { error } = await ask(requestOf(letter, { id }, picture));
   if (!error) return { data: { id } };
   if (!me || !(isAway(error) || isSignedOut(error))) {
-    shown?.undo();
+    takeBack(dispatch as Dispatch, caseId, id);
     return { error };
   }
   if (picture) {
