@@ -1,5 +1,5 @@
 import type { Diagnosis, Recheck, RecheckQuestion } from '@jarro/core';
-import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, ServiceUnavailableException, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import type { MeasureOutcome, MeasureTask } from '../captures/measure.js';
 import { limited } from './limited.js';
@@ -17,8 +17,10 @@ const WEIGH_LIMIT_MS = 30_000;
 export class WorkPool implements OnApplicationShutdown {
   private readonly records = oneThread();
   private readonly cases = oneThread();
+  private isStopping = false;
 
   async onApplicationShutdown(): Promise<void> {
+    this.isStopping = true;
     await Promise.all([this.records.destroy(), this.cases.destroy()]);
   }
 
@@ -45,9 +47,17 @@ export class WorkPool implements OnApplicationShutdown {
     return this.ofCase('report', task);
   }
 
-  private ofCase<T>(name: string, task: object): Promise<T> {
+  /** @throws ServiceUnavailableException when this process stops before it is done */
+  private async ofCase<T>(name: string, task: object): Promise<T> {
     const refusal = 'Weighing this case takes too long. Void what was entered twice, then try again.';
-    return limited(WEIGH_LIMIT_MS, refusal, undefined, (signal) => this.cases.run(task, { name, signal }));
+    try {
+      return await limited(WEIGH_LIMIT_MS, refusal, undefined, (signal) => this.cases.run(task, { name, signal }));
+    } catch (error) {
+      if (!this.isStopping) throw error;
+      throw new ServiceUnavailableException('The server is stopping. Nothing was stored; try again in a moment.', {
+        cause: error,
+      });
+    }
   }
 }
 
