@@ -17,6 +17,7 @@ export function scoreSignals(core, from, count = SEEDS) {
     scoreDrive(core, seed, board);
     scoreIntermittent(core, seed, board);
     scoreFeed(core, seed, board);
+    scoreCrank(core, seed, board);
   }
   return board;
 }
@@ -155,5 +156,62 @@ function scoreFeed(core, seed, board) {
     const near = Math.abs(ohm / truth.sourceOhm - 1) <= 0.1;
     const told = `${ohm.toFixed(3)} / ${truth.sourceOhm.toFixed(3)} ${note}`;
     board.add('source resistance within 10 % beside a start', near, told);
+  }
+}
+
+/** What a pump may be called that doesn't come back to its notch at every turn. */
+const NO_NOTCH = ['even', 'irregular'];
+const CAUSES = { 'contact-open': 'upstream', 'brush-open': 'pump', bind: 'pump' };
+/** Of a switch-on or off, and of what is found around an incident, s. */
+const SWITCH_S = 0.01;
+const AROUND_S = 0.03;
+
+/** A prime and a start, while the starter pulls the battery down at every compression. */
+function scoreCrank(core, seed, board) {
+  const { sampleRateHz, currentA, feedV, batteryV, truth: t } = core.crankRecord(seed);
+  const { ramp, sequence, source } = analyze(core, sampleRateHz, [
+    { role: 'pump_current', unit: 'A', samples: currentA },
+    { role: 'pump_feed_voltage', unit: 'V', samples: feedV },
+    { role: 'battery_voltage', unit: 'V', samples: batteryV },
+  ]);
+  const spans = (all) => all.map((one) => one.map((x) => x?.toFixed(2)).join('-')).join(' ');
+  const runs = ramp.runs ?? [];
+  const seen = `${runs.map((one) => `${spans([[one.fromS, one.toS]])} ${one.pattern}`)}; ${sequence?.incidents.map(({ startS, endS, cause }) => `${spans([[startS, endS]])} ${cause}`) ?? ''}`;
+  const note = `${seed} ${t.fault} ${t.instrument} [${spans(t.runs)}] crank ${spans([t.crank])} ${t.incident ? spans([t.incident]) : ''} got ${ramp.pattern} ${seen}`;
+  const burnt = t.fault === 'burnt-bars';
+  if (!burnt) board.add('no notch in a start', NO_NOTCH.includes(ramp.pattern), note);
+  else if (ramp.humps) board.add('burnt called so beside a start', !NO_NOTCH.includes(ramp.pattern), note);
+  const near = (a, b) => Math.abs(a - b) < SWITCH_S;
+  const [first, last] = [t.runs[0], t.runs.at(-1)];
+  const switched = runs.length > 0 && near(runs[0].fromS, first[0]) && near(runs.at(-1).toS, last[1]);
+  board.add('runs of a start', switched && runs.length === t.runs.length, note);
+  if (ramp.steady) {
+    const { fromS, toS, meanA } = ramp.steady;
+    // Without noise a mean is as coarse as the recorder's step.
+    const mean = t.meanA(fromS, toS);
+    board.add(
+      'mean beside a start',
+      Math.abs(meanA - mean) < Math.max(0.01 * mean, t.stepA / 2),
+      `${meanA} in ${fromS}-${toS} ${note}`,
+    );
+    if (ramp.humps?.basis === 'measured') {
+      const right = Math.abs(ramp.rpm / t.rpm(fromS, toS) - 1) < 0.02;
+      board.add('measured speed right beside a start', right, `${ramp.rpm} / ${t.rpm(fromS, toS)} ${note}`);
+    }
+  }
+  if (!sequence) return;
+  const isOf = ({ startS, endS = Infinity }) =>
+    t.incident && startS > t.incident[0] - AROUND_S && startS < t.incident[1] && endS > t.incident[0];
+  board.add('nothing else told of a start', sequence.incidents.every(isOf), note);
+  const cause = CAUSES[t.fault];
+  if (cause)
+    board.add(
+      'cause told beside a start',
+      sequence.incidents.some((one) => isOf(one) && one.cause === cause),
+      note,
+    );
+  if (source?.resistanceOhm !== undefined) {
+    const right = Math.abs(source.resistanceOhm / t.sourceOhm - 1) <= 0.1;
+    board.add('source within 10 % beside a crank', right, `${source.resistanceOhm} / ${t.sourceOhm} ${note}`);
   }
 }

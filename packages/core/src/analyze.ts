@@ -5,7 +5,7 @@ import { asRecord, fitsRole, signalOf, statedFor, type Signal, type SignalRecord
 import { chunksOf, type SampleSource } from './capture/source.js';
 import type { CannotTell } from './errors.js';
 import { COMMON_PRACTICE, finding, type Finding } from './limits/limits.js';
-import type { DriveTables, Material, Measured, MeasuredValue, RecordEvent } from './measure/analyser.js';
+import type { DriveTables, Material, Measured, MeasuredValue, RecordEvent, TimeSpan } from './measure/analyser.js';
 import { cutOff } from './measure/cut-off.js';
 import { eventsWithout, rampWithout } from './measure/sequence/told-once.js';
 import { ANALYSERS, type MeasuredParts } from './measure/registry.js';
@@ -104,9 +104,11 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
     ...(options.bars !== undefined && { bars: options.bars }),
     ...(options.system && { system: options.system }),
     disturbed: [],
+    cranks: [],
   };
   const asked = new Set(scaleQuestions.map(({ role }) => role));
-  const disturbed: (readonly [number, number])[] = [];
+  const disturbed: TimeSpan[] = [];
+  const cranks: TimeSpan[] = [];
   const outcomes = ANALYSERS.map((analyser): Measured<object> => {
     const missing = analyser.needs.find((role) => !material.signals[role]);
     if (missing !== undefined) {
@@ -117,8 +119,9 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
     if (analyser.wholeSignal && !analyser.needs.every((role) => material.signals[role]?.source.isComplete)) {
       return nothing([{ what: analyser.name, because: 'it takes the whole record, which is still being taken' }]);
     }
-    const measured = analyser.measure({ ...material, disturbed });
+    const measured = analyser.measure({ ...material, disturbed, cranks });
     disturbed.push(...(measured.disturbed ?? []));
+    cranks.push(...(measured.cranks ?? []));
     return measured;
   });
   const parts = Object.assign({}, ...outcomes.map(({ part }) => part)) as MeasuredParts;

@@ -105,6 +105,7 @@ export { writeCase, type WrittenCase } from './casework/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file.js';
 export { trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';
 export { wideFeed, type WideFeed } from './simulate/wide-feed.js';
+export { crankRecord, type CrankRecord } from './simulate/wide-crank.js';
 export { driveChain, type ChainLink as DriveLink, type DriveChain } from './casework/drive-chain.js';
 export { chainWindow, type LinkWindow } from './casework/chain-windows.js';
 export * from './casework/watch.js';

@@ -29,7 +29,7 @@ function sweepOf(capture: SweepCapture, names = NAMES) {
     }),
   );
   const { sampleRateHz } = capture;
-  return pulseAnalyser.measure({ signals, sampleRateHz, startS: 0, disturbed: [] }).part.sweep;
+  return pulseAnalyser.measure({ signals, sampleRateHz, startS: 0, disturbed: [], cranks: [] }).part.sweep;
 }
 
 it('finds each step with what settled in it, whatever the record', () => {

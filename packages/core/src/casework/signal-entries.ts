@@ -14,8 +14,8 @@ const DUTY_PLACES: Readonly<Partial<Record<Role, string>>> = {
 
 /**
  * What a capture of a driven pump's lines, or of volts, current and pressure while it faltered, says as evidence: the duty of
- * each line, or the sweep where the command was stepped, what the feed loses for each ampere, what let go, and whether the
- * injectors take alike. A line that is neither high nor low, and incidents that point to both sides, say nothing.
+ * each line, or the sweep where the command was stepped, what the feed loses for each ampere, what the battery keeps while the engine
+ * cranks, what let go, and whether the injectors take alike. A line that is neither high nor low, and incidents that point to both sides, say nothing.
  */
 export function signalEntries(
   {
@@ -25,7 +25,8 @@ export function signalEntries(
     source,
     sequence,
     balance,
-  }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'source' | 'sequence' | 'balance'>,
+    cranking = [],
+  }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'source' | 'sequence' | 'balance' | 'cranking'>,
   keyState: KeyState,
 ): CaptureEntry[] {
   // Over a command that was stepped one duty says nothing.
@@ -41,7 +42,14 @@ export function signalEntries(
   const ohm = source?.resistanceOhm;
   const lost = ohm === undefined ? [] : [sourceEntry(ohm, sequence, keyState)];
   const beside = balance ? [balanceEntry(balance.injections, keyState)] : [];
-  return [...duties, ...lost, ...beside, ...(seen ? [{ kind: 'fell-first', ...seen, keyState } as const] : [])];
+  const cranked = crankedBattery(cranking);
+  return [
+    ...duties,
+    ...lost,
+    ...beside,
+    ...cranked,
+    ...(seen ? [{ kind: 'fell-first', ...seen, keyState } as const] : []),
+  ];
 }
 
 /**
@@ -66,6 +74,13 @@ function sourceEntry(ohm: number, sequence: Analysis['sequence'], keyState: KeyS
   const away = sequence !== undefined && sequence.incidents.length > 0;
   const entry = { kind: 'source', at: 'feed', value: Number(ohm.toPrecision(2)), keyState } as const;
   return away ? { ...entry, faultPresent: false } : entry;
+}
+
+/** What the battery keeps while the starter turns, where its own volts are on the record. */
+function crankedBattery(cranks: NonNullable<Analysis['cranking']>): CaptureEntry[] {
+  const volts = cranks.find(({ seenIn }) => seenIn === 'battery_voltage')?.volts;
+  if (!volts) return [];
+  return [{ kind: 'battery', at: 'cranking', value: Number(volts.mean.toFixed(2)), keyState: 'cranking' }];
 }
 
 function balanceEntry(injections: NonNullable<Analysis['balance']>['injections'], keyState: KeyState): CaptureEntry {

@@ -36,8 +36,13 @@ export interface Measured<Part> {
   readonly findings: readonly Finding[];
   readonly cannotTell: readonly CannotTell[];
   /** Stretches that show something else than the usual course, s on the record's clock, for the analysers that follow. */
-  readonly disturbed?: readonly (readonly [number, number])[];
+  readonly disturbed?: readonly TimeSpan[];
+  /** Times in which the starter turned the engine. */
+  readonly cranks?: readonly TimeSpan[];
 }
+
+/** From and until, s on the record's clock. */
+export type TimeSpan = readonly [number, number];
 
 /** The signals of one record that an analyser asked for, with what was told beside. */
 export interface Material {
@@ -50,7 +55,9 @@ export interface Material {
   /** How the vehicle's module reads its command and words its feedback, where its system is known. */
   readonly system?: DriveTables;
   /** Stretches in which an analyser before found something else than the usual course, s on the record's clock. */
-  readonly disturbed: readonly (readonly [number, number])[];
+  readonly disturbed: readonly TimeSpan[];
+  /** Times in which the starter turned the engine, found before. */
+  readonly cranks: readonly TimeSpan[];
 }
 
 /** Tables of a driver module. */

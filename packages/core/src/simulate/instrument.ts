@@ -1,4 +1,5 @@
 import type { Random } from '../signal/random.js';
+import type { Draws } from './draws.js';
 
 /** A clamp or probe and the recorder behind it. */
 export interface InstrumentSpec {
@@ -34,4 +35,19 @@ export function record(
     out[i] = value;
   }
   return out;
+}
+
+/** What is in a clamp's lead: it picks up the mains and, now and then, an ignition's spike. */
+export function withPickUp(
+  current: Float64Array,
+  sampleRateHz: number,
+  humA: number,
+  { random, pick }: Draws,
+): Float64Array {
+  const hz = pick([50, 60]);
+  const spikes = pick([0, 0, 0, 30]) / sampleRateHz;
+  return current.map((value, i) => {
+    const spike = random.uniform() < spikes ? 4 * random.normal() : 0;
+    return value + humA * Math.sin((2 * Math.PI * hz * i) / sampleRateHz) + spike;
+  });
 }

@@ -1,4 +1,5 @@
 import { seededRandom, type Random } from '../signal/random.js';
+import { drawsOf, type Draws } from './draws.js';
 
 /**
  * Captures of pumps, clamps and recorders of every kind, drawn as shapes over the rotor's angle and not from any motor
@@ -89,9 +90,7 @@ const RATES = [5e3, 10e3, 20e3, 25e3, 50e3, 50e3, 100e3, 200e3];
  */
 export function wideCapture(seed: number): WideCapture {
   const random = seededRandom(seed * 104_729 + 71);
-  const pick = <T>(choices: readonly T[]): T =>
-    choices[Math.min(choices.length - 1, Math.floor(random.uniform() * choices.length))];
-  const between = (low: number, high: number) => low + (high - low) * random.uniform();
+  const { between, pick } = drawsOf(random);
   const fault = pick(FAULTS);
   const bars = pick(BARS);
   const sampleRateHz = pick(RATES);
@@ -177,8 +176,8 @@ function humpsOf(bars: number): number {
   return bars % 2 === 0 ? bars : 2 * bars;
 }
 
-type Between = (low: number, high: number) => number;
-type Pick = <T>(choices: readonly T[]) => T;
+type Between = Draws['between'];
+type Pick = Draws['pick'];
 
 /** Where a rotor that drags comes to stand and turns again, s. */
 function stallTimes(runs: readonly (readonly [number, number])[], between: Between): [number, number] {

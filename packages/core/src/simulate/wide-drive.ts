@@ -1,4 +1,5 @@
 import { seededRandom, type Random } from '../signal/random.js';
+import { drawsOf } from './draws.js';
 
 /**
  * Lines of a driver module, drawn edge by edge from a list of times: clean or slow edges, duty steps, clocks that wander,
@@ -70,9 +71,7 @@ const CAUSES: Readonly<Record<DriveFault, DriveTruth['cause']>> = {
  */
 export function driveRecord(seed: number, asked?: DriveFault): DriveRecord {
   const random = seededRandom(seed * 40_503 + 17);
-  const between = (low: number, high: number) => low + (high - low) * random.uniform();
-  const pick = <T>(choices: readonly T[]): T =>
-    choices[Math.min(choices.length - 1, Math.floor(random.uniform() * choices.length))];
+  const { between, pick } = drawsOf(random);
   const fault = asked ?? pick(DRIVE_FAULTS);
   const sampleRateHz = pick(RATES);
   const commandHz = pick([between(10, 40), 100, 128, 150, 200, between(80, 400)]);

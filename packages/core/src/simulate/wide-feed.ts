@@ -1,4 +1,5 @@
 import { seededRandom } from '../signal/random.js';
+import { drawsOf } from './draws.js';
 import { record } from './instrument.js';
 import { wideCapture, type WideCapture } from './wide-capture.js';
 
@@ -31,7 +32,7 @@ export function wideFeed(seed: number): WideFeed {
   const capture = wideCapture(seed);
   const { truth, sampleRateHz } = capture;
   const random = seededRandom(seed * 32_771 + 17);
-  const between = (low: number, high: number) => low + (high - low) * random.uniform();
+  const { between } = drawsOf(random);
   const restV = between(12.2, 14.4);
   const meanA = Math.max(1, truth.meanA);
   const sourceOhm = Math.min(between(0.06, 0.7), (MOST_LOST * restV) / meanA);

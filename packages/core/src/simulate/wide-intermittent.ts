@@ -1,5 +1,7 @@
-import { seededRandom, type Random } from '../signal/random.js';
-import { record } from './instrument.js';
+import { seededRandom } from '../signal/random.js';
+import { drawsOf, type Draws } from './draws.js';
+import { record, withPickUp } from './instrument.js';
+import { currentOf, drawPlant, OPEN_OHM, runMotor, SOUND, type Moment, type Plant } from './motor.js';
 
 /**
  * Records of pumps that falter for a moment, or don't: a motor with inertia on a wired feed, a hydraulic load, and recorders of
@@ -46,47 +48,7 @@ export interface IntermittentTruth {
   readonly instrument: string;
 }
 
-interface Draws {
-  readonly random: Random;
-  readonly between: (low: number, high: number) => number;
-  readonly pick: <T>(choices: readonly T[]) => T;
-}
-
-/** A pump on its wiring. SI units. */
-interface Plant {
-  readonly emfV: number;
-  readonly feedOhm: number;
-  readonly groundOhm: number;
-  readonly windingOhm: number;
-  readonly inductanceH: number;
-  /** V s/rad, N m/A. */
-  readonly constant: number;
-  readonly inertia: number;
-  /** Torque at nominal pressure and that of friction, N m. */
-  readonly pumpTorque: number;
-  readonly frictionTorque: number;
-  readonly speed: number;
-  readonly humps: number;
-  readonly humpDepth: number;
-  readonly turnDepth: number;
-  /** Of the line, s. */
-  readonly pressureS: number;
-  readonly pressurePa: number;
-}
-
-/** What is different from a sound pump at a moment. */
-interface Disturbance {
-  readonly contactOhm: number;
-  readonly groundOhm: number;
-  readonly sagV: number;
-  readonly brushOhm: number;
-  readonly dragTorque: number;
-  readonly fill: number;
-}
-
 const RATES = [1e3, 2e3, 5e3, 10e3, 20e3, 50e3];
-const STEP_RATE = 40e3;
-const OPEN_OHM = 1e6;
 
 const CAUSES: Readonly<Record<IntermittentFault, IntermittentTruth['cause']>> = {
   healthy: 'none',
@@ -123,7 +85,14 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
   const severity = between(0.3, 1);
   const bounceS = between(0.001, 0.006);
   const disturbed = (t: number) => disturbanceAt(t, kind, incidents, severity, bounceS, plant);
-  const truth = step(plant, disturbed, durationS, sampleRateHz, draws);
+  const beside = surroundings(draws);
+  const truth = runMotor(plant, {
+    emfV: (t) => plant.emfV + beside.volts(t),
+    demand: beside.demand,
+    at: disturbed,
+    turned: random.uniform(),
+    ...{ durationS, sampleRateHz },
+  });
   const bits = pick([8, 8, 10, 12, 12, 14]);
   const noise = between(0.005, 0.06);
   const groundRecorded = kind === 'ground-step' ? random.uniform() < 0.7 : random.uniform() < 0.3;
@@ -164,47 +133,6 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
   };
 }
 
-function drawsOf(random: Random): Draws {
-  return {
-    random,
-    between: (low, high) => low + (high - low) * random.uniform(),
-    pick: (choices) => choices[Math.min(choices.length - 1, Math.floor(random.uniform() * choices.length))],
-  };
-}
-
-const currentOf = ({ pumpTorque, frictionTorque, constant }: Plant) => (pumpTorque + frictionTorque) / constant;
-
-function drawPlant({ between, pick }: Draws): Plant {
-  const windingOhm = between(0.35, 1);
-  const emfV = between(12.2, 14.4);
-  const feedOhm = between(0.06, 0.7);
-  const groundOhm = between(0.01, 0.05);
-  const speed = (2 * Math.PI * between(3600, 8500)) / 60;
-  const total = feedOhm + groundOhm + windingOhm;
-  // More than half of the volts lost in copper is no pump that runs.
-  const current = Math.min(between(3, 9), (0.5 * emfV) / total);
-  const constant = (emfV - current * total) / speed;
-  const torque = constant * current;
-  return {
-    emfV,
-    feedOhm,
-    groundOhm,
-    windingOhm,
-    inductanceH: between(0.0001, 0.0007),
-    constant,
-    // Mechanical time constant J R / k^2.
-    inertia: (between(0.02, 0.09) * constant * constant) / total,
-    pumpTorque: 0.75 * torque,
-    frictionTorque: 0.25 * torque,
-    speed,
-    humps: pick([6, 8, 8, 8, 10, 12, 14, 18]),
-    humpDepth: between(0.01, 0.04),
-    turnDepth: between(0.001, 0.01),
-    pressureS: between(0.05, 0.4),
-    pressurePa: between(2.5e5, 5e5),
-  };
-}
-
 function drawIncidents(kind: IntermittentFault, durationS: number, { between, pick }: Draws) {
   if (kind === 'clog') return [[between(0.3, 0.5) * durationS, 0.9 * durationS]] as const;
   const count = pick([1, 1, 2, 3]);
@@ -222,113 +150,45 @@ function disturbanceAt(
   severity: number,
   bounceS: number,
   plant: Plant,
-): Disturbance {
-  const none = { contactOhm: 0, groundOhm: 0, sagV: 0, brushOhm: 0, dragTorque: 0, fill: 1 };
+): Moment {
   const now = incidents.find(([from, to]) => t >= from && t < to);
-  if (!now) return none;
+  if (!now) return SOUND;
   const since = t - now[0];
   const load = 12 / currentOf(plant);
   switch (kind) {
     case 'contact-open':
-      return { ...none, contactOhm: OPEN_OHM };
+      return { ...SOUND, contactOhm: OPEN_OHM };
     case 'contact-bounce':
       // Open for most of the time, shut for a moment now and then.
-      return { ...none, contactOhm: since % (7 * bounceS) < 6 * bounceS ? OPEN_OHM : 0 };
+      return { ...SOUND, contactOhm: since % (7 * bounceS) < 6 * bounceS ? OPEN_OHM : 0 };
     case 'feed-step':
-      return { ...none, contactOhm: severity * load };
+      return { ...SOUND, contactOhm: severity * load };
     case 'ground-step':
-      return { ...none, groundOhm: severity * load };
+      return { ...SOUND, groundOhm: severity * load };
     case 'battery-sag':
-      return { ...none, sagV: 1.2 + 3 * severity };
+      return { ...SOUND, sagV: 1.2 + 3 * severity };
     case 'brush-open':
-      return { ...none, brushOhm: OPEN_OHM };
+      return { ...SOUND, brushOhm: OPEN_OHM };
     case 'brush-weak':
-      return { ...none, brushOhm: (0.5 + 2 * severity) * load };
+      return { ...SOUND, brushOhm: (0.5 + 2 * severity) * load };
     case 'bind':
-      return { ...none, dragTorque: (0.6 + 2 * severity) * plant.pumpTorque * Math.min(1, since / 0.05) };
+      return { ...SOUND, dragTorque: (0.6 + 2 * severity) * plant.pumpTorque * Math.min(1, since / 0.05) };
     case 'starve':
-      return { ...none, fill: 1 - Math.min(1, since / 0.05) * (0.5 + 0.5 * severity) };
+      return { ...SOUND, fill: 1 - Math.min(1, since / 0.05) * (0.5 + 0.5 * severity) };
     case 'clog':
-      return { ...none, fill: 1 - (0.5 + 0.4 * severity) * Math.min(1, since / (now[1] - now[0])) };
+      return { ...SOUND, fill: 1 - (0.5 + 0.4 * severity) * Math.min(1, since / (now[1] - now[0])) };
     default:
-      return none;
+      return SOUND;
   }
 }
 
-/** Follows current, speed and pressure in small steps; the current implicitly, since an open circuit is stiff. */
-function step(
-  plant: Plant,
-  disturbed: (t: number) => Disturbance,
-  durationS: number,
-  sampleRateHz: number,
-  { between, random }: Draws,
-) {
-  const inner = Math.max(1, Math.ceil(STEP_RATE / sampleRateHz));
-  const dt = 1 / (sampleRateHz * inner);
-  const count = Math.floor(durationS * sampleRateHz);
-  const out = {
-    current: new Float64Array(count),
-    feed: new Float64Array(count),
-    ground: new Float64Array(count),
-    pressure: new Float64Array(count),
-  };
-  const turns = new Float64Array(count);
+/** What goes on beside the pump: an alternator's ripple, a charge that drifts, a demand that goes with it. */
+function surroundings({ between }: Draws) {
   const alternator = { hz: between(600, 1600), volts: between(0, 0.03) };
   const drift = { hz: between(0.03, 0.3), volts: between(0, 0.1), demand: between(0, 0.03) };
-  let { speed } = plant;
-  let current = currentOf(plant);
-  let pressure = 1;
-  let angle = random.uniform();
-  for (let i = 0; i < count; i++) {
-    const now = disturbed(i / sampleRateHz);
-    const t0 = i / sampleRateHz;
-    for (let k = 0; k < inner; k++) {
-      const t = t0 + k * dt;
-      const emf =
-        plant.emfV -
-        now.sagV +
-        alternator.volts * Math.sin(2 * Math.PI * alternator.hz * t) +
-        drift.volts * Math.sin(2 * Math.PI * drift.hz * t);
-      const turn = angle - Math.floor(angle);
-      const ripple =
-        1 +
-        plant.humpDepth * (Math.abs(Math.sin(Math.PI * plant.humps * turn)) - 2 / Math.PI) +
-        plant.turnDepth * Math.cos(2 * Math.PI * turn + 1);
-      const ohm = plant.feedOhm + plant.groundOhm + plant.windingOhm + now.contactOhm + now.groundOhm + now.brushOhm;
-      const back = plant.constant * ripple * speed;
-      const gain = dt / plant.inductanceH;
-      current = Math.max(0, (current + gain * (emf - back)) / (1 + gain * ohm));
-      const demand = 1 + drift.demand * Math.sin(2 * Math.PI * drift.hz * 1.7 * t);
-      const load =
-        plant.pumpTorque * pressure * now.fill * demand + plant.frictionTorque * Math.sqrt(speed / plant.speed);
-      speed = Math.max(0, speed + (dt * (plant.constant * current - load - now.dragTorque)) / plant.inertia);
-      // The regulator returns what is too much; a line keeps its pressure for a while.
-      const flow = 1.4 * now.fill * (speed / plant.speed);
-      const wanted = Math.min(1, flow);
-      pressure += (dt * (wanted - pressure)) / plant.pressureS;
-      angle += (dt * speed) / (2 * Math.PI);
-      if (k === 0) {
-        turns[i] = angle;
-        out.current[i] = current;
-        out.feed[i] = emf - current * (plant.feedOhm + now.contactOhm);
-        out.ground[i] = current * (plant.groundOhm + now.groundOhm);
-        out.pressure[i] = pressure * plant.pressurePa;
-      }
-    }
-  }
-  const rpm = (untilS: number) => {
-    const last = Math.min(count, Math.floor(untilS * sampleRateHz)) - 1;
-    return (60 * (turns[last] - turns[0]) * sampleRateHz) / last;
+  return {
+    volts: (t: number) =>
+      alternator.volts * Math.sin(2 * Math.PI * alternator.hz * t) + drift.volts * Math.sin(2 * Math.PI * drift.hz * t),
+    demand: (t: number) => 1 + drift.demand * Math.sin(2 * Math.PI * drift.hz * 1.7 * t),
   };
-  return { ...out, rpm };
-}
-
-/** The clamp's lead picks up the mains and, now and then, an ignition's spike. */
-function withPickUp(current: Float64Array, sampleRateHz: number, humA: number, { random, pick }: Draws): Float64Array {
-  const hz = pick([50, 60]);
-  const spikes = pick([0, 0, 0, 30]) / sampleRateHz;
-  return current.map((value, i) => {
-    const spike = random.uniform() < spikes ? 4 * random.normal() : 0;
-    return value + humA * Math.sin((2 * Math.PI * hz * i) / sampleRateHz) + spike;
-  });
 }

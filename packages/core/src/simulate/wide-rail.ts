@@ -1,4 +1,5 @@
 import { seededRandom } from '../signal/random.js';
+import { drawsOf } from './draws.js';
 
 /**
  * A rail that injectors take fuel from and a pump and regulator fill again, stepped through time by dP/dt = (K / V) (Q in −
@@ -26,8 +27,7 @@ const BATTERY_V = 13.8;
 /** @param kind all alike, one that takes less or more, or one that takes nothing; the pump running or stopped midway */
 export function railRecord(seed: number, kind: 'alike' | 'weak' | 'rich' | 'dead', pumpStops = false): RailRecord {
   const random = seededRandom(seed * 15_731 + 41);
-  const pick = <T>(choices: readonly T[]): T => choices[Math.floor(random.uniform() * choices.length) % choices.length];
-  const between = (low: number, high: number) => low + (high - low) * random.uniform();
+  const { between, pick } = drawsOf(random);
   const cylinders = pick(CYLINDERS);
   const rateHz = pick(RATES);
   const durationS = between(4, 8);

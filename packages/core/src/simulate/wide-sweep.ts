@@ -1,4 +1,5 @@
 import { seededRandom } from '../signal/random.js';
+import { drawsOf } from './draws.js';
 import { drawn, still, train } from './wide-drive.js';
 
 /**
@@ -34,7 +35,7 @@ const BURNT_BAR = 2;
 /** @param burnt share of the draw that one bar doesn't carry */
 export function sweepCapture(seed: number, kind: 'stepped' | 'sliding' | 'still', burnt = 0): SweepCapture {
   const random = seededRandom(seed * 6007 + 31);
-  const between = (low: number, high: number) => low + (high - low) * random.uniform();
+  const { between } = drawsOf(random);
   const sampleRateHz = [20e3, 50e3][Math.floor(2 * random.uniform())];
   const commandHz = between(60, 300);
   const outputHz = between(300, sampleRateHz / 25);

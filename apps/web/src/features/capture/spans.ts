@@ -30,7 +30,11 @@ export function spansOf(ramp: RampResult): Span[] {
 }
 
 /** Findings that are seen best where they happened. */
-const SEEN: Readonly<Record<string, string>> = { stall: 'Where it stands', interrupted: 'Where it breaks off' };
+const SEEN: Readonly<Record<string, string>> = {
+  stall: 'Where it stands',
+  interrupted: 'Where it breaks off',
+  cranking: 'Where the engine cranks',
+};
 
 /** As much before and after an incident as it takes, and enough to see what was usual, s. */
 const LEAST_AROUND_S = 0.05;

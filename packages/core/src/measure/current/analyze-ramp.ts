@@ -18,6 +18,8 @@ export interface RampOptions {
   readonly bars?: number;
   /** What other runs of the same motor say of the turn. */
   readonly otherRuns?: readonly Counted[];
+  /** Where the starter turned the engine: what moves with its swings is none of the pump's. */
+  readonly cranks?: readonly SampleRange[];
 }
 
 /** A clamp's whole record, A. */
@@ -36,11 +38,11 @@ export function analyzeRamp(
 ): RampAnalysis {
   const { samples } = channel;
   const segments = findSegments(samples, sampleRateHz, channel.zeroStated);
-  if (isCoupled(samples, sampleRateHz, segments)) return analyzeCoupled(samples, sampleRateHz, startS, options.bars);
+  if (isCoupled(samples, sampleRateHz, segments)) return analyzeCoupled(samples, sampleRateHz, startS, options);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
   const stepA = recorderStep(samples);
-  const { bars, otherRuns } = options;
-  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars, otherRuns, stepA };
+  const { bars, otherRuns, cranks = [] } = options;
+  const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars, otherRuns, stepA, cranks };
   const cannotTell: CannotTell[] = [];
   if (segments.quietLevel === undefined && !channel.zeroStated) {
     cannotTell.push({
@@ -107,7 +109,7 @@ function analyzeCoupled(
   raw: Float32Array,
   sampleRateHz: number,
   startS: number,
-  bars: number | undefined,
+  { bars, cranks = [] }: RampOptions,
 ): RampAnalysis {
   const { samples, inverted, runs } = levelled(raw, sampleRateHz);
   const segments: Segments = { inverted: false, runs };
@@ -124,6 +126,7 @@ function analyzeCoupled(
     segments,
     bars,
     stepA,
+    cranks,
   };
   const seen = withoutDoubtful(measureRuns(recording));
   const measured = floor ? seen : seen.map(withoutLevel);

@@ -1,6 +1,7 @@
 import { movingAverage, toBlocks } from '../../signal/blocks.js';
 import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
+import { recorderStep } from '../../signal/rounding.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { thin } from '../../signal/thin.js';
@@ -52,6 +53,20 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
     const calmest = Math.min(...parts(between(runs, samples.length)).map((part) => activity(part, sampleRateHz)));
     return running.length === 0 || lively > LIVELY * median(running) || lively > LIVELIER * calmest;
   }
+  // Between runs it may be a contact that bounces.
+  const [head, tail] = [
+    { from: 0, to: runs[0]?.from ?? 0 },
+    { from: runs.at(-1)?.to ?? 0, to: samples.length },
+  ];
+  const offs = parts([head, tail].filter(({ from, to }) => to - from > FEWEST_OFF)).map((part) => ({
+    part,
+    lively: activity(part, sampleRateHz),
+  }));
+  // What goes to and fro between two steps of the recorder is as lively as it comes.
+  const calmest = Math.max(recorderStep(samples) / Math.sqrt(12), Math.min(...offs.map(({ lively }) => lively)));
+  // An input that forgets the level keeps the humps as high as they were.
+  const least = Math.max(LIVELIER * calmest, LIVELY * median(parts(runs).map((part) => activity(part, sampleRateHz))));
+  if (offs.some(({ part, lively }) => lively > least && humpsPass(part, sampleRateHz))) return true;
   return parts(runs).some((run) => flowsBackwards(run, segments) || forgets(run, sampleRateHz, segments));
 }
 

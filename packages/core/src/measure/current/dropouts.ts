@@ -1,3 +1,6 @@
+import { boxDecimate } from '../../signal/blocks.js';
+import { median, quantile } from '../../signal/levels.js';
+import { thin } from '../../signal/thin.js';
 import { phaseAt, type PhaseTrack } from './phase-track.js';
 import type { WorkingSignal } from './working-signal.js';
 
@@ -42,10 +45,27 @@ const LOCKED_SHARE = 0.3;
 /** Where dips fall everywhere, so many times their even share at one place is more than a crowd. */
 const CROWDED = 1.5;
 
-/** Pick-up lasts no longer. */
-const SPIKE_S = 0.0001;
+/**
+ * A contact that opens takes its current along within a few of its circuit's time constants; a feed that is pulled down, or a rotor
+ * that is braked, takes longer (common practice, no published source), s.
+ */
+const AT_ONCE_S = 0.006;
+/** Between these shares of its depth a fall is steep; it is looked at by the middle of so much, in which spikes don't show, s. */
+const FALL_FROM = 0.3;
+const FALL_TO = 0.7;
+const FALL_BLOCK_S = 0.002;
+/** Its crest lies so far before it at most: half of a slow swing, s. */
+const BEFORE_S = 0.06;
+/** A short dip is one beside what flows around it: half of the time that is looked at, in blocks of a hump or so, s. */
+const AROUND_S = 0.015;
+const AROUND_BLOCK_S = 0.001;
+/** Dips are less than a quarter of a usual time, or the pattern is theirs. */
+const UPPER = 0.75;
+const LOOKED_AT = 16_384;
+
+/** Pick-up lasts no longer, through a clamp of some kilohertz (common practice, no published source). */
+const SPIKE_S = 0.0003;
 const SPIKE_SAMPLES = 2.5;
-const FEWEST_SPIKES = 3;
 /** Pick-up goes either way about as often. */
 const UPWARD_SHARE = 0.4;
 
@@ -53,6 +73,9 @@ interface Dip {
   startS: number;
   endS: number;
   depthA: number;
+  lowestA: number;
+  /** For how long it is deeper than half. */
+  narrowS: number;
   /** Place within the revolution of its middle, in revolutions. */
   phase: number;
 }
@@ -71,10 +94,10 @@ export function findDropouts(input: DropoutInput): Departures {
   const dips = findDips(input);
   const locked = input.rotor ? lockedDips(dips, input.signal, input.rotor) : [];
   const shortest = SPIKE_SAMPLES / input.signal.sampleRateHz;
-  const isShort = ({ startS, endS }: Dip, i: number) => !locked[i] && endS - startS <= Math.max(SPIKE_S, shortest);
+  const isShort = ({ narrowS }: Dip, i: number) => !locked[i] && narrowS <= Math.max(SPIKE_S, shortest);
   const down = dips.filter(isShort).length;
-  const up = countJumps(input);
-  const pickedUp = up >= FEWEST_SPIKES && up >= UPWARD_SHARE * down;
+  const up = countJumps(input, Math.max(SPIKE_S, shortest));
+  const pickedUp = up > 0 && up >= UPWARD_SHARE * down;
   const dropouts = dips
     .map((dip, i) => ({ dip, locked: locked[i] ?? false, isSpike: pickedUp && isShort(dip, i) }))
     .filter(({ isSpike }) => !isSpike)
@@ -87,22 +110,27 @@ function departure({ meanA, humpA, noiseA }: DropoutInput): number {
   return Math.max(DEPTH_SHARE * meanA, DEPTH_HUMPS * humpA, DEPTH_NOISES * noiseA);
 }
 
-/** Times that the current stands out above its ordinary crests. */
-function countJumps(input: DropoutInput): number {
-  const { current } = input.signal;
+/** Times that the current stands out above its ordinary crests for a moment. */
+function countJumps(input: DropoutInput, longestS: number): number {
+  const { current, sampleRateHz } = input.signal;
   const enter = input.crestA + departure(input);
+  const longest = longestS * sampleRateHz;
   let jumps = 0;
-  let above = false;
-  for (let i = 0; i < current.length; i++) {
-    if (current[i] > enter && !above) jumps++;
-    above = current[i] > enter;
+  let since = -1;
+  for (let i = 0; i <= current.length; i++) {
+    const above = i < current.length && current[i] > enter;
+    if (above && since < 0) since = i;
+    if (above || since < 0) continue;
+    if (i - since <= longest) jumps++;
+    since = -1;
   }
   return jumps;
 }
 
 function findDips(input: DropoutInput): Dip[] {
   const { signal, troughA, rotor, meanA } = input;
-  const { current, sampleRateHz } = signal;
+  const { current, sampleRateHz } = input.signal;
+  const leastA = departure(input);
   const enter = troughA - departure(input);
   const leave = troughA - 0.3 * (troughA - enter);
   const dips: Dip[] = [];
@@ -113,21 +141,77 @@ function findDips(input: DropoutInput): Dip[] {
     let end = i;
     let lowest = i;
     for (; end < current.length && current[end] < leave; end++) if (current[end] < current[lowest]) lowest = end;
+    const half = (leave + current[lowest]) / 2;
+    let narrow = 0;
+    for (let k = start; k < end; k++) if (current[k] < half) narrow++;
     i = end;
     const phase = rotor ? phaseAt(rotor.track, (start + end) / 2) / rotor.linePerRevolution : 0;
     const dip = {
       startS: start / sampleRateHz,
       endS: end / sampleRateHz,
       depthA: meanA - current[lowest],
+      lowestA: current[lowest],
+      narrowS: narrow / sampleRateHz,
       phase: phase - Math.floor(phase),
     };
     const last = dips.at(-1);
     if (last && dip.startS - last.endS < JOIN_S) {
       last.endS = dip.endS;
-      if (dip.depthA > last.depthA) Object.assign(last, { depthA: dip.depthA, phase: dip.phase });
+      last.narrowS += dip.narrowS;
+      if (dip.depthA > last.depthA) Object.assign(last, { depthA: dip.depthA, lowestA: dip.lowestA, phase: dip.phase });
     } else dips.push(dip);
   }
-  return dips;
+  return breaksAmong(dips, input, enter);
+}
+
+/**
+ * Dips that a contact makes. A current that swings by and by, as while an engine cranks, has humps that go below the ordinary
+ * troughs, and none of them is a dip.
+ * @param enterA below it a dip is one where the current flows as usual
+ */
+function breaksAmong(dips: readonly Dip[], input: DropoutInput, enterA: number): Dip[] {
+  if (dips.length === 0) return [];
+  const isLong = ({ startS, endS }: Dip) => endS - startS > 2 * AT_ONCE_S;
+  const { current, sampleRateHz } = input.signal;
+  const leastA = departure(input);
+  const block = Math.max(1, Math.round(AROUND_BLOCK_S * sampleRateHz));
+  const course = boxDecimate(current, 0, current.length, block);
+  const usual = quantile(thin(course, LOOKED_AT), UPPER);
+  const reach = Math.ceil((AROUND_S * sampleRateHz) / block);
+  return dips.filter((dip) => {
+    if (isLong(dip)) return fellAtOnce(dip, input.signal, enterA, leastA);
+    const middle = Math.round((((dip.startS + dip.endS) / 2) * sampleRateHz) / block);
+    const around = quantile(course.subarray(Math.max(0, middle - reach), middle + reach + 1), UPPER);
+    return dip.lowestA < enterA + Math.min(0, around - usual);
+  });
+}
+
+/** Whether a dip goes deep as fast as a contact lets it. */
+function fellAtOnce(
+  { startS, endS }: Dip,
+  { current, sampleRateHz }: WorkingSignal,
+  enterA: number,
+  leastA: number,
+): boolean {
+  // What was so from the first sample on was never seen to fall.
+  if (startS === 0) return false;
+  const size = Math.max(1, Math.round(FALL_BLOCK_S * sampleRateHz));
+  const from = Math.max(0, Math.round((startS - BEFORE_S) * sampleRateHz));
+  const count = Math.floor((Math.round(endS * sampleRateHz) - from) / size);
+  const course = Array.from({ length: count }, (_, i) =>
+    median(current.subarray(from + i * size, from + (i + 1) * size)),
+  );
+  const least = course.indexOf(Math.min(...course));
+  const most = course.indexOf(Math.max(...course.slice(0, least + 1)));
+  // A spike in the trough of a swing is no gap as long as the trough.
+  if (!(course[least] < enterA)) return false;
+  const depth = course[most] - course[least];
+  if (depth < leastA) return false;
+  let deep = most;
+  while (deep < least && course[most] - course[deep] < FALL_TO * depth) deep++;
+  let shallow = deep;
+  while (shallow > most && course[most] - course[shallow] > FALL_FROM * depth) shallow--;
+  return (deep - shallow) * size <= AT_ONCE_S * sampleRateHz;
 }
 
 /**

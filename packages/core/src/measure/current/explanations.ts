@@ -1,6 +1,7 @@
 import type { Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, slidingRange, type Range } from '../../signal/ranges.js';
+import { withoutSpikes } from '../../signal/spikes.js';
 import { thin } from '../../signal/thin.js';
 import type { Floor } from './floor.js';
 
@@ -23,6 +24,11 @@ export interface Explanation {
 const FLAT_SHARE = 0.1;
 /** What is this near to the zero, as a share of the draw, is off. */
 const OFF_SHARE = 0.12;
+/** A spike is over within so much of the longest turn (1.5 ms), or one block; what flows for a ninth of the time or less runs no pump. */
+const SPIKE_OF_A_TURN = 0.04;
+const RESTS_AROUND = 8;
+/** Spikes that crowd by chance stir up no more than so many turns. */
+const MOST_STIRRED = 5;
 /** A clamp that wasn't zeroed is off by some tenths of an ampere (common practice, no published source). */
 const ZERO_SCALE_A = 0.3;
 /** Pumps draw 5 A, give or take a factor of two and a half (common practice, no published source). */
@@ -52,6 +58,16 @@ const IN_NOISE = 4;
 /** Levels that differ by less than so many of their own errors are one level. */
 const STILL = 10;
 
+/** What took the record. */
+export interface Recorder {
+  /** Blocks of the slowest turn. */
+  readonly aTurn: number;
+  /** It shows the fastest humps. */
+  readonly isFast: boolean;
+  /** Its step, A. */
+  readonly stepA: number;
+}
+
 interface AsksForHumps {
   /** Whether humps pass anywhere in the record. */
   readonly humpsPass: () => boolean;
@@ -60,21 +76,22 @@ interface AsksForHumps {
 /** @param views the record's course with and without the mains */
 export function explain(
   views: readonly Blocks[],
-  aTurn: number,
-  { zeroStated, ...record }: Readonly<Record<'zeroStated' | 'hasFloor' | 'isFast', boolean>> & AsksForHumps,
+  recorder: Recorder,
+  { zeroStated, ...record }: Readonly<Record<'zeroStated' | 'hasFloor', boolean>> & AsksForHumps,
 ): Explanation[] {
+  const { aTurn } = recorder;
   const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, aTurn) }));
   const byLevel = seen.flatMap(({ blocks, flat, tolerance, noise }) => {
     const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
-    return levels.flatMap((zero) => explainBy(zero, { blocks, flat, noise }, aTurn, zeroStated));
+    return levels.flatMap((zero) => explainBy(zero, { blocks, flat, noise }, recorder, zeroStated));
   });
   const hasCalmOff = byLevel.some(({ isCalm }) => isCalm);
-  const rests = seen.some(({ blocks, flat }) => restsLow(blocks.mean, flat));
+  const rests = seen.some(({ calm, flat }) => restsLow(calm, flat));
   return [
     ...byLevel,
     ...seen.flatMap(({ blocks, range, noise }) => [
       // Nothing of the record is off: the file's own zero has to do.
-      ...(rests ? [] : allOn(blocks, aTurn, { ...record, isStill: range < STILL * noise, hasCalmOff }, zeroStated)),
+      ...(rests ? [] : allOn(blocks, recorder, { ...record, isStill: range < STILL * noise, hasCalmOff }, zeroStated)),
       nothingFlows(blocks, range, noise, zeroStated),
     ]),
   ];
@@ -85,7 +102,8 @@ function flatness(blocks: Blocks, aTurn: number) {
   const range = quantile(mean, 0.99) - quantile(mean, 0.01);
   const noise = quantile(blocks.deviation, 0.1) / Math.sqrt(blocks.size);
   const tolerance = Math.max(FLAT_SHARE * range, 6 * noise);
-  return { range, noise, tolerance, flat: flatBlocks(mean, aTurn, tolerance) };
+  const calm = withoutSpikes(mean);
+  return { range, noise, tolerance, calm, flat: flatBlocks(calm, aTurn, tolerance) };
 }
 
 /** Blocks of stretches, longer than any turn, that stay within `tolerance`. */
@@ -141,9 +159,10 @@ interface View {
 function explainBy(
   zero: number,
   { blocks: { mean, deviation }, flat, noise }: View,
-  aTurn: number,
+  recorder: Recorder,
   zeroStated: boolean,
 ): Explanation[] {
+  const { aTurn } = recorder;
   const away = mean.map((value) => value - zero);
   const few = thin(away, LOOKED_AT);
   const farthest = quantile(few.map(Math.abs), 0.9);
@@ -165,7 +184,7 @@ function explainBy(
   const [offActivity, onActivity] = [true, false].map((isOff) => medianWhere(deviation, off, isOff));
   const calm = offActivity < LIVELY * onActivity;
   const turns = onActivity > FAINTEST_HUMPS * draw;
-  if (calm && turns && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), aTurn))
+  if (calm && turns && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), recorder))
     return [];
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
   return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
@@ -178,6 +197,13 @@ function offReach(draw: number, noise: number): number {
 
 /** A rotor that stands draws at least so many times its running current. */
 const STALLED = 1.4;
+/** In turns of the slowest (1 s): of a level so long ago an input that passes no steady current has less left. */
+const HELD_TURNS = 25;
+const HELD_SHARE = 0.7;
+/** Of the draw: a faint pump's humps, from top to bottom, are lost in such a step. */
+const HIDING_STEP = 0.02;
+/** An engine that is cranked moves it by so much; a start by more. */
+const HELD_WITHIN = 0.5;
 /** Share of a turn's blocks that spikes and coarse steps may stir up although it is calm. */
 const MOSTLY = 0.8;
 /** Share of what is claimed as running that must be calm for a rotor that never turned. */
@@ -193,19 +219,35 @@ function hasCalmRun(
   off: readonly boolean[],
   signedDraw: number,
   calmBelow: number,
-  aTurn: number,
+  { aTurn, isFast, stepA }: Recorder,
 ): boolean {
   const isStill = (i: number) => i >= 0 && !off[i] && deviation[i] < calmBelow;
   const still = off.filter((_, i) => isStill(i)).length;
   // All of it, from the first to the last: a rotor that never turned.
   if (still > ALWAYS * off.filter((isOff) => !isOff).length) return false;
+  // A coarse or slow recorder hides a pump's humps, and holds its level all the same.
+  const hidesHumps = !isFast || stepA > HIDING_STEP * Math.abs(signedDraw);
+  const span = HELD_TURNS * aTurn;
   let calm = 0;
+  let last = -1;
   const isCalm = (i: number) => isStill(i) && away[i] / signedDraw < STALLED;
   for (let i = 0; i < away.length; i++) {
     calm += (isCalm(i) ? 1 : 0) - (isCalm(i - aTurn) ? 1 : 0);
-    if (calm >= MOSTLY * aTurn) return true;
+    if (calm < MOSTLY * aTurn || i < last) continue;
+    const isHeld = holdsLevelFrom(i, i + span, away, off) || holdsLevelFrom(i - span, i, away, off);
+    if (!hidesHumps || !isHeld) return true;
+    last = i + aTurn;
   }
   return false;
+}
+
+/** Whether the current flows from one block to another without a rest or a start, and is still what it was. */
+function holdsLevelFrom(from: number, to: number, away: ArrayLike<number>, off: readonly boolean[]): boolean {
+  if (from < 0 || to >= away.length) return false;
+  for (let i = from; i <= to; i++) {
+    if (off[i] || Math.abs(away[i] / away[from] - 1) > HELD_WITHIN) return false;
+  }
+  return away[to] / away[from] > HELD_SHARE;
 }
 
 /**
@@ -214,7 +256,7 @@ function hasCalmRun(
  */
 function stretchesOfOff(near: readonly boolean[], flat: readonly boolean[], aTurn: number): boolean[] {
   const off = near.map(() => false);
-  const stretches = rangesWhere(near);
+  const stretches = acrossSpikes(rangesWhere(near), Math.max(1, Math.round(SPIKE_OF_A_TURN * aTurn)));
   const isLong = ({ from, to }: Range) => {
     let flatBlocks = 0;
     for (let i = from; i < to; i++) if (flat[i]) flatBlocks++;
@@ -228,7 +270,31 @@ function stretchesOfOff(near: readonly boolean[], flat: readonly boolean[], aTur
     if (isLong(stretch) || (edge && length >= 2 && length > 2 * longestInside))
       off.fill(true, stretch.from, stretch.to);
   }
+  // Between two rests too little flows, or for too short, to be a pump's.
+  const isNone = ({ from, to }: Range) => {
+    if (to - from < SHORT_OF_A_TURN * aTurn) return true;
+    const resting = near.slice(from, to).filter(Boolean).length;
+    return to - from < MOST_STIRRED * aTurn && resting > (to - from) / 2;
+  };
+  for (const piece of rangesWhere(off.map((isOff) => !isOff))) {
+    if (piece.from > 0 && piece.to < off.length && isNone(piece)) off.fill(true, piece.from, piece.to);
+  }
   return off;
+}
+
+/** Stretches that only a spike parts, as one. */
+function acrossSpikes(stretches: readonly Range[], longest: number): Range[] {
+  const out: Range[] = [];
+  stretches.forEach((stretch, i) => {
+    const last = out.at(-1);
+    const before = stretches[i - 1];
+    const parts = before && stretch.from - before.to;
+    const rests = before && Math.min(before.to - before.from, stretch.to - stretch.from);
+    if (last && parts <= longest && rests >= RESTS_AROUND * parts)
+      out[out.length - 1] = { from: last.from, to: stretch.to };
+    else out.push(stretch);
+  });
+  return out;
 }
 
 /** Of the usual activity: what is calmer no longer has humps in it. */
@@ -238,10 +304,10 @@ const CALM = 0.5;
  * Whether a record that never shows the pump off is far calmer than usual for longer than a turn, at no more than its draw:
  * that is an off at a level which the input forgot. Not asked of slow records, in which humps may fold to a slow beat.
  */
-function forgetsItsLevel(mean: Float64Array, deviation: Float64Array, signedDraw: number, aTurn: number): boolean {
+function forgetsItsLevel(mean: Float64Array, deviation: Float64Array, signedDraw: number, recorder: Recorder): boolean {
   const [calmest, usual] = [quantile(deviation, 0.05), median(deviation)];
   const never = Array.from(mean, () => false);
-  return calmest < CALM * usual && hasCalmRun(mean, deviation, never, signedDraw, Math.sqrt(calmest * usual), aTurn);
+  return calmest < CALM * usual && hasCalmRun(mean, deviation, never, signedDraw, Math.sqrt(calmest * usual), recorder);
 }
 
 /** Longer than a turn at less than half its draw, and flat: no running pump. */
@@ -253,14 +319,13 @@ function restsLow(mean: Float64Array, flat: readonly boolean[]): boolean {
 /** The pump runs all through. */
 function allOn(
   { mean, deviation }: Blocks,
-  aTurn: number,
+  recorder: Recorder,
   {
     isStill,
     hasCalmOff,
     hasFloor,
-    isFast,
     humpsPass,
-  }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor' | 'isFast', boolean>> & AsksForHumps,
+  }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor', boolean>> & AsksForHumps,
   zeroStated: boolean,
 ): Explanation[] {
   const level = median(mean);
@@ -270,7 +335,7 @@ function allOn(
   const backwards = Array.from(mean).filter((value) => sign * value < -OFF_SHARE * draw).length / mean.length;
   if (backwards > WRONG_SIDE && zeroStated) return [];
   if (throwsUp(mean, sign * draw)) return [];
-  if (isFast && forgetsItsLevel(mean, deviation, sign * draw, aTurn)) return [];
+  if (recorder.isFast && forgetsItsLevel(mean, deviation, sign * draw, recorder)) return [];
   const off = Array.from(mean, () => false);
   // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
   // A clamp's drift or hum moves a level without a hump: asked of levels by which a clamp may be off, and of those whose
@@ -307,11 +372,11 @@ export function onFloors(
   others: readonly Explanation[],
 ): Explanation[] {
   if (floors.length === 0) return [];
-  const { flat } = flatness(blocks, aTurn);
+  const { flat, calm } = flatness(blocks, aTurn);
   const hasCalmOff = others.some(({ isCalm }) => isCalm);
   const rare = Math.log(RARE) * (hasCalmOff ? 1 : 0.5);
   return floors
-    .filter((floor) => !others.some((other) => agrees(other, floor)) && !restsElsewhere(floor, blocks.mean, flat))
+    .filter((floor) => !others.some((other) => agrees(other, floor)) && !restsElsewhere(floor, calm, flat))
     .map((floor): Explanation => {
       const { level: zero, sign, draw } = floor;
       const near = Array.from(blocks.mean, (value) => Math.abs(value - zero) <= OFF_SHARE * draw);

@@ -34,6 +34,8 @@ export interface Recording {
   readonly otherRuns?: readonly Counted[] | undefined;
   /** The recorder's step, A. */
   readonly stepA: number;
+  /** Where the starter turned the engine. */
+  readonly cranks: readonly SampleRange[];
 }
 
 export interface MeasuredRun {
@@ -84,7 +86,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const peak = inrush(samples, sampleRateHz, run, zero, segments.inverted, at);
   const stalls = findStalls(samples, sampleRateHz, run, zero, segments.inverted);
   const stallsS = stalls.map(({ from, to }) => [at(from), at(to)] as const);
-  const turns = turningPart(run, stalls, sampleRateHz);
+  const turns = calmPart(recording, run, stalls);
   const steadyRange = findSteady(samples, sampleRateHz, turns, zero, segments.inverted);
   if (!steadyRange || steadyRange.to - steadyRange.from < FEWEST_STEADY_S * sampleRateHz) {
     cannotTell.push({
@@ -163,6 +165,16 @@ function amongGaps(turning: Turning, dropouts: readonly Dropout[], { fromS, toS 
   if (revolution.basis !== 'measured' || !drowned) return turning;
   const confidence = Math.min(revolution.confidence, HARDLY_TOLD);
   return { ...turning, revolution: { ...revolution, basis: 'assumed', confidence } };
+}
+
+/** Shorter than this a part beside what disturbed it says less than the whole, s. */
+const FEWEST_CALM_S = 0.2;
+
+/** Where the rotor turned, and beside an engine that was cranked where that leaves enough of the run. */
+function calmPart({ sampleRateHz, cranks }: Recording, run: Run, stalls: readonly SampleRange[]): Run {
+  const within = cranks.filter(({ from, to }) => from < run.to && to > run.from);
+  const beside = turningPart(run, [...stalls, ...within], sampleRateHz);
+  return beside.to - beside.from >= FEWEST_CALM_S * sampleRateHz ? beside : turningPart(run, stalls, sampleRateHz);
 }
 
 /** Highest point after the start, averaged over a few samples so that a noise spike isn't the peak. */

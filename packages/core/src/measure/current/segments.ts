@@ -54,7 +54,8 @@ const UNEXPLAINED = -30;
 export function findSegments(samples: Float32Array, sampleRateHz: number, zeroStated: boolean): Segments {
   const usual = Math.max(Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples.length / MOST_BLOCKS));
   const size = Math.max(2, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
-  const blocks = noCalmerThanRounding(toBlocks(samples, size), recorderStep(samples));
+  const stepA = recorderStep(samples);
+  const blocks = noCalmerThanRounding(toBlocks(samples, size), stepA);
   const aTurn = Math.max(2, Math.ceil((LONGEST_TURN_S * sampleRateHz) / size));
   // Mains pick-up goes on whether the pump runs or not, and hides how flat an off is. A pump that turns at the mains' rate is
   // none: taking that out would put something into the off. What explains the record better is what it was.
@@ -62,10 +63,10 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   const cleaned = withoutMains(blocks, sampleRateHz / size);
   const views = [blocks, ...(cleaned ? [cleaned] : [])];
   const isFast = sampleRateHz > 2 * FASTEST_HUMPS_HZ;
-  const explanations = explain(views, aTurn, {
+  const recorder = { aTurn, isFast, stepA };
+  const explanations = explain(views, recorder, {
     zeroStated,
     hasFloor: floors.length > 0,
-    isFast,
     humpsPass: () => humpsPass(samples, sampleRateHz),
   });
   explanations.push(...onFloors(floors, blocks, aTurn, explanations));

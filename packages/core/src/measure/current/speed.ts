@@ -1,4 +1,3 @@
-import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { student95 } from '../../signal/student.js';
 import type { CurrentView } from './current-view.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
@@ -13,35 +12,31 @@ export interface LineSpeed {
 
 /** Long enough to part the line from its neighbours a turn-rate away, short enough to follow the speed. */
 const TURNS_A_WINDOW = 3;
-const START_S = 0.15;
-const START_SEARCH = 0.06;
-/** Of the way to the next line of the rotor: half, and a little less. */
-const NEXT_LINE = 0.45;
 const LOST = 0.3;
 /** Fewer hops say nothing of their own scatter; then the speed is that uncertain. */
 const FEWEST_HOPS = 4;
 const UNKNOWN_SHARE = 0.003;
 
+/** Where a line is known before it is followed, samples, and its frequency there, Hz. */
+export interface KnownAt {
+  readonly sample: number;
+  readonly hz: number;
+}
+
 /**
- * Follows the line through the whole steady window; speed may drift, and dropouts are bridged.
+ * Follows the line through the whole steady window, from where it was found both ways; speed may drift, and dropouts are bridged.
  * @param afterStart the window begins where a start was judged to be over
  */
 export function measureLine(
   samples: CurrentView,
   sampleRateHz: number,
-  aboutHz: number,
+  { sample, hz: aboutHz }: KnownAt,
   linePerRevolution: number,
   afterStart: boolean,
 ): LineSpeed {
-  const segment = Math.min(samples.length, Math.round(START_S * sampleRateHz));
-  const start = welchSpectrum(samples.read(0, segment), sampleRateHz, segment, 1);
-  // The next line of the rotor, one shaft rate away, may be stronger and isn't it.
-  const around = Math.min(START_SEARCH, NEXT_LINE / linePerRevolution);
-  const near = findLines(start, aboutHz * (1 - around), aboutHz * (1 + around), 400)[0];
   const most = Math.max(6, Math.floor((samples.length / sampleRateHz) * aboutHz * 0.3));
   const cycles = Math.min(TURNS_A_WINDOW * linePerRevolution, most);
-  const startHz = near && near.prominence > 10 ? near.hz : aboutHz;
-  const track = trackPhase(samples, sampleRateHz, startHz, cycles);
+  const track = trackPhase(samples, sampleRateHz, aboutHz, cycles, sample);
   const local = localFrequencies(track, sampleRateHz);
   if (local.length < FEWEST_HOPS || track.at.length < 2) {
     const hz = local.length > 0 ? local.reduce((sum, of) => sum + of, 0) / local.length : aboutHz;

@@ -37,13 +37,14 @@ export function findStalls(
     .filter((range) => range.to - range.from > LEAST_S * sampleRateHz);
 }
 
-/** The longest part of a run in which the rotor turned all the time. */
-export function turningPart(run: Run, stalls: readonly SampleRange[], sampleRateHz: number): Run {
-  if (stalls.length === 0) return run;
+/** The longest part of a run beside what disturbed its turning: stalls, an engine that was cranked. */
+export function turningPart(run: Run, disturbing: readonly SampleRange[], sampleRateHz: number): Run {
+  if (disturbing.length === 0) return run;
   const around = Math.round(AROUND_S * sampleRateHz);
-  const parts: Run[] = [...stalls, { from: run.to + around, to: run.to }].map((stall, i) => ({
-    from: i === 0 ? run.from : stalls[i - 1].to + around,
-    to: stall.from - around,
+  const sorted = [...disturbing].sort((a, b) => a.from - b.from);
+  const parts: Run[] = [...sorted, { from: run.to + around, to: run.to }].map((next, i) => ({
+    from: i === 0 ? run.from : Math.max(run.from, sorted[i - 1].to + around),
+    to: Math.min(run.to, next.from - around),
     ...(i === 0 && run.onset !== undefined && { onset: run.onset }),
   }));
   return parts.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));

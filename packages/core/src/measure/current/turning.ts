@@ -4,6 +4,7 @@ import { between, type CurrentView } from './current-view.js';
 import { bridged, bridgeGaps, comeBack } from './gaps.js';
 import { removeMains } from '../../signal/mains.js';
 import { toOrder } from './order.js';
+import { frequencyAt } from './phase-track.js';
 import { HIGHEST_HUMP, type KnownCount, type Stretch } from './readings.js';
 import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
@@ -61,7 +62,15 @@ export function measureTurning(
   const first = look({ samples: fenced.read(from, from + length).slice(), isCut: false }, () => fenced);
   const { whole, revolution } = lookAgain(first, current, middle, look);
   if ('untold' in revolution) return revolution;
-  const line = measureLine(whole(), sampleRateHz, revolution.lineHz, revolution.linePerRevolution, afterStart);
+  const half = length / 2;
+  const hz = (frequencyAt(revolution.track, half) ?? revolution.lineHz / sampleRateHz) * sampleRateHz;
+  const line = measureLine(
+    whole(),
+    sampleRateHz,
+    { sample: from + half, hz },
+    revolution.linePerRevolution,
+    afterStart,
+  );
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
     return {
       untold:

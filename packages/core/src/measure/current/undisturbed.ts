@@ -5,6 +5,8 @@ import type { SampleRange } from './segments.js';
 import { findSteppedRunning, type SteppedRunning } from './stepped.js';
 import type { RampAnalysis, RampResult } from './types.js';
 
+type Beside = Pick<Material, 'sampleRateHz' | 'startS' | 'bars' | 'disturbed' | 'cranks'>;
+
 /** Shorter than this a stretch holds too few turns to be worth more than the whole, s. */
 const SHORTEST_S = 0.2;
 
@@ -15,19 +17,34 @@ const SHORTEST_S = 0.2;
  */
 export function analyzeUndisturbed(
   clamp: ClampSignal,
-  { sampleRateHz, startS, bars, disturbed }: Pick<Material, 'sampleRateHz' | 'startS' | 'bars' | 'disturbed'>,
+  { sampleRateHz, startS, bars, disturbed, cranks }: Beside,
 ): RampAnalysis {
-  const options = bars === undefined ? {} : { bars };
-  const stepped = disturbed.length === 0 ? findSteppedRunning(clamp.samples, sampleRateHz) : undefined;
+  const at = (seconds: number) => Math.round((seconds - startS) * sampleRateHz);
+  const options = {
+    ...(bars !== undefined && { bars }),
+    cranks: cranks.map(([from, until]) => ({ from: at(from), to: at(until) })),
+  };
+  const stepped =
+    disturbed.length === 0 && cranks.length === 0 ? findSteppedRunning(clamp.samples, sampleRateHz) : undefined;
   if (stepped) return analyzeStepped(clamp, stepped, { sampleRateHz, startS, options });
   const whole = analyzeRamp(clamp, sampleRateHz, startS, options);
-  const sound = longestBetween(disturbed, sampleRateHz, startS, clamp.samples.length);
+  const sound = longestBetween(
+    disturbed.map(([from, until]) => ({ from: at(from), to: at(until) })),
+    {
+      runs: (whole.ramp.steady ? (whole.ramp.runs ?? []) : []).map(({ fromS, toS }) => ({
+        from: at(fromS),
+        to: at(toS),
+      })),
+      length: clamp.samples.length,
+    },
+  );
   if (disturbed.length === 0 || sound.to - sound.from < SHORTEST_S * sampleRateHz) return whole;
   const within = zeroed(clamp, whole.ramp.zeroOffsetA, sound);
   const [soundS, untilS] = [sound.from, sound.to].map((sample) => startS + sample / sampleRateHz);
   // It is the same motor's throughout, but what was disturbed of this run itself says nothing more.
   const otherRuns = whole.counted?.filter(({ fromS, toS }) => toS <= soundS || fromS >= untilS) ?? [];
-  const usual = analyzeRamp(within, sampleRateHz, soundS, { ...options, otherRuns });
+  const cranked = options.cranks.map(({ from, to }) => ({ from: from - sound.from, to: to - sound.from }));
+  const usual = analyzeRamp(within, sampleRateHz, soundS, { ...options, cranks: cranked, otherRuns });
   return { ...usual, ramp: { ...usual.ramp, ...seenInWhole(whole.ramp), dropouts: dropoutsOf(whole, usual) } };
 }
 
@@ -87,19 +104,22 @@ function steppedFinding({ runs = [], steady }: RampResult): Finding {
   );
 }
 
-/** The longest stretch that no disturbance touches, samples. */
+/** The stretch that no disturbance touches in which the pump runs for longest at a time, samples. */
 function longestBetween(
-  disturbed: readonly (readonly [number, number])[],
-  sampleRateHz: number,
-  startS: number,
-  length: number,
-): { from: number; to: number } {
-  const at = (seconds: number) => Math.min(length, Math.max(0, Math.round((seconds - startS) * sampleRateHz)));
-  const sorted = disturbed.map(([from, to]) => ({ from: at(from), to: at(to) })).sort((a, b) => a.from - b.from);
+  disturbed: readonly SampleRange[],
+  { runs, length }: { readonly runs: readonly SampleRange[]; readonly length: number },
+): SampleRange {
+  const sorted = [...disturbed].sort((a, b) => a.from - b.from);
+  // Of a record whose runs aren't known any part may run.
+  const running = ({ from, to }: SampleRange) =>
+    runs.length === 0
+      ? to - from
+      : runs.reduce((most, run) => Math.max(most, Math.min(to, run.to) - Math.max(from, run.from)), 0);
   let best = { from: 0, to: 0 };
   let from = 0;
   for (const next of [...sorted, { from: length, to: length }]) {
-    if (next.from - from > best.to - best.from) best = { from, to: next.from };
+    const stretch = { from, to: Math.min(length, Math.max(from, next.from)) };
+    if (running(stretch) > running(best)) best = stretch;
     from = Math.max(from, next.to);
   }
   return best;

@@ -1,8 +1,8 @@
 import type { Signal } from '../../capture/signal-record.js';
-import { median } from '../../signal/levels.js';
+import { median, quantile } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
 import { isCoupled } from '../current/coupling.js';
-import { onIn, poweredStretch, SWITCH_BLOCKS } from './powered.js';
+import { onIn, pausesIn, poweredStretch, SWITCH_BLOCKS, whileOn } from './powered.js';
 
 /** How a clamp's readings are to be taken. */
 export interface ClampReading {
@@ -43,24 +43,34 @@ export function readingOf(
   }: { readonly volts: Float64Array; readonly blockS: number; readonly sampleRateHz: number },
 ): ClampReading {
   const powered = poweredStretch(volts, undefined, blockS);
+  const [pause] = pausesIn(volts, undefined, blockS);
+  const first = { from: powered.from, to: pause?.from ?? powered.to };
   const offTo = Math.max(0, onIn(volts, SAGS_SHARE).from - SWITCH_BLOCKS);
   const level = (from: number, to: number) => median(thin(course.subarray(from, to), LOOKED_AT));
   const isOff = offTo * blockS >= ZERO_S;
   const zeroA = isOff && !clamp.zeroStated ? level(0, offTo) : 0;
-  const draw = powered.to > powered.from ? level(powered.from, powered.to) - zeroA : 0;
+  const flowing = whileOn(course, volts, powered);
+  const draw = farther(thin(flowing, LOOKED_AT), zeroA);
   const sign = draw < 0 ? -1 : 1;
   // The volts that a rotor makes as it coasts hide for a while that nothing flows any more.
-  const to = powered.to < course.length ? powered.to - Math.round(COASTS_S / blockS) : powered.to;
+  const to = first.to < course.length ? first.to - Math.round(COASTS_S / blockS) : first.to;
   const at = (block: number) => Math.round(block * blockS * sampleRateHz);
   const forgets = () =>
     isCoupled(clamp.source.read(0, clamp.source.length), sampleRateHz, {
       ...(isOff && { quiet: { from: 0, to: at(offTo) }, quietLevel: zeroA }),
       inverted: sign < 0,
-      runs: [{ from: at(Math.min(offTo, powered.from)), to: at(to) }],
+      runs: [{ from: at(Math.min(offTo, first.from)), to: at(to) }],
     });
-  const isShort = (powered.to - powered.from) * blockS < FORGOTTEN_S;
+  const isShort = (first.to - first.from) * blockS < FORGOTTEN_S;
   const tellsNone = isShort && forgets() ? 'coupled' : Math.abs(draw) < LEAST_A ? 'idle' : undefined;
   return { sign, zeroA, ...(tellsNone && { tellsNone }) };
+}
+
+/** A pump may flow for less than half of the time in which it could, so the quarter that is farther from the zero tells its draw. */
+function farther(flowing: Float32Array, zeroA: number): number {
+  if (flowing.length === 0) return 0;
+  const [low, high] = [quantile(flowing, 0.25) - zeroA, quantile(flowing, 0.75) - zeroA];
+  return Math.abs(low) > Math.abs(high) ? low : high;
 }
 
 /** @returns the samples the right way round; the same ones where they are */

@@ -1,3 +1,5 @@
+import { withoutPairs, withoutSpikes } from '../../signal/spikes.js';
+
 /** As fine as what falls first has to be told: electricity and fuel part by some milliseconds at least. */
 const BLOCK_S = 0.001;
 
@@ -47,30 +49,4 @@ function courseOf(samples: Float32Array, size: number): Float64Array {
 function calm(course: Float64Array, size: number): Float64Array {
   const singly = withoutSpikes(course);
   return size > 1 ? singly : withoutPairs(singly);
-}
-
-/** What two neighbours have beyond both before and after them, and no more than that. */
-function withoutPairs(values: Float64Array): Float64Array {
-  const out = values.slice();
-  for (let i = 1; i < values.length - 2; i++) {
-    const least = Math.min(values[i - 1], values[i + 2]);
-    const most = Math.max(values[i - 1], values[i + 2]);
-    const above = values[i] > most && values[i + 1] > most;
-    const below = values[i] < least && values[i + 1] < least;
-    if (above || below) out[i] = out[i + 1] = above ? most : least;
-  }
-  return out;
-}
-
-/** The middle of each three neighbours: what starts or stops stays so for longer, ignition's pick-up doesn't. */
-function withoutSpikes(values: Float64Array): Float64Array {
-  const out = values.slice();
-  for (let i = 1; i < values.length - 1; i++) {
-    const before = values[i - 1];
-    const here = values[i];
-    const after = values[i + 1];
-    if (here > before && here > after) out[i] = before > after ? before : after;
-    else if (here < before && here < after) out[i] = before < after ? before : after;
-  }
-  return out;
 }

@@ -17,7 +17,7 @@ const LOOKED_AT = 4096;
 const DECIMALS = 3;
 
 /** @returns undefined where no resistance is known: there is no line to draw */
-export function loadCloud({ source, channels, powered: { from, to } }: Views): LoadCloud | undefined {
+export function loadCloud({ lines: { source }, channels, powered: { from, to } }: Views): LoadCloud | undefined {
   const valuesOf = (wanted: string) => channels.find(({ role }) => role === wanted)?.values;
   const volts = valuesOf('pump_feed_voltage');
   const amperes = valuesOf('pump_current');

@@ -5,6 +5,7 @@ import { signalFor, type Material } from '../analyser.js';
 import { measurePulses } from '../pulses/pulse-train.js';
 import { fromZero, readingOf, upright, type ClampReading } from './clamp.js';
 import { blockSize, Courses } from './course.js';
+import type { Stretch } from './incident.js';
 
 /** One channel by blocks. */
 export interface Channel {
@@ -15,6 +16,8 @@ export interface Channel {
 
 /** A record's channels as they are and by blocks. */
 export interface Recorded {
+  /** Of the first block, on the record's clock. */
+  readonly startS: number;
   readonly sampleRateHz: number;
   /** Samples a block, and its length, s. */
   readonly size: number;
@@ -70,6 +73,7 @@ export function readRecord(material: Material): Recorded {
     return [{ role, name: signal.name, values: courses.of(signal === feed ? feedV : wholeOf(signal.source), size) }];
   });
   return {
+    startS: material.startS,
     ...{ sampleRateHz, size, blockS, isSwitched: periodS !== undefined, courses },
     ...{ feedV, acrossV, hasGround: ground !== undefined, channels },
     ...(clamp && { clamp }),
@@ -106,4 +110,19 @@ function acrossPump(feedV: Float32Array, riseV: Float32Array): Float32Array {
   const across = new Float32Array(feedV.length);
   for (let i = 0; i < across.length; i++) across[i] = feedV[i] - riseV[i];
   return across;
+}
+
+/** A piece of a record as a record of its own. */
+export function partOf(recorded: Recorded, { from, to }: Stretch): Recorded {
+  const { size, feedV, acrossV, clamp, channels } = recorded;
+  const cut = (samples: Float32Array) => samples.subarray(from * size, to * size);
+  const across = cut(acrossV);
+  return {
+    ...recorded,
+    startS: recorded.startS + from * recorded.blockS,
+    feedV: acrossV === feedV ? across : cut(feedV),
+    acrossV: across,
+    ...(clamp && { clamp: { ...clamp, amperes: cut(clamp.amperes) } }),
+    channels: channels.map((channel) => ({ ...channel, values: channel.values.subarray(from, to) })),
+  };
 }

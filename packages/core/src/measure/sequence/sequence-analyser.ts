@@ -1,10 +1,10 @@
 import type { CannotTell } from '../../errors.js';
-import type { Analyser, Material, MeasuredValue } from '../analyser.js';
+import type { Analyser, MeasuredValue } from '../analyser.js';
 import type { Side } from './incident.js';
 import { loadCloud, type LoadCloud } from './load-cloud.js';
 import { leavesAt, limitOf, type LoadView } from './load-view.js';
 import { incidentsOf, OWN_CHANNEL, type CurrentThen, type IncidentCause, type JudgedIncident } from './sequence.js';
-import { viewsOf, type Views } from './views.js';
+import { bestKnown, viewsOf, type Views } from './views.js';
 
 /** The beginning or the end of something that fell, s, with the half-width of its 95 % interval. */
 export interface SequenceEvent {
@@ -57,37 +57,44 @@ export const sequenceAnalyser: Analyser<'sequence', SequencePart> = {
   needs: ['pump_feed_voltage'],
   wholeSignal: true,
   measure(material) {
-    const views = viewsOf(material);
-    const incidents = incidentsOf(views).slice(0, MOST_EVENTS);
-    const told = incidents.map((incident) => inSeconds(incident, views, material));
-    const source = sourceOf(views, incidents);
-    const cloud = loadCloud(views);
+    const pieces = viewsOf(material);
+    const found = pieces
+      .flatMap((views) => incidentsOf(views).map((incident) => ({ incident, views })))
+      .slice(0, MOST_EVENTS)
+      .map((one) => ({ ...one, told: inSeconds(one.incident, one.views) }));
+    const shown = bestKnown(pieces);
+    const source = sourceOf(
+      shown,
+      found.map(({ incident }) => incident),
+    );
+    const cloud = loadCloud(shown);
+    const first = found[0]?.incident.departures[0];
     const part: SequencePart = {
       ...(source && { source }),
       ...(cloud && { cloud }),
       sequence: {
-        events: incidents.flatMap((incident, i) => eventsOf(incident, told[i], views)),
-        ...(incidents[0]?.departures[0] && { first: incidents[0].departures[0].channel }),
-        cause: allOf(incidents.map(({ cause }) => cause)) ?? 'none',
-        incidents: told,
+        events: found.flatMap(({ incident, told, views }) => eventsOf(incident, told, views)),
+        ...(first && { first: first.channel }),
+        cause: allOf(found.map(({ incident }) => incident.cause)) ?? 'none',
+        incidents: found.map(({ told }) => told),
       },
     };
     return {
       part,
       values: valuesOf(part),
-      events: told.map(({ startS, endS }) => ({
+      events: found.map(({ told: { startS, endS } }) => ({
         kind: 'incident',
         atS: startS,
         ...(endS !== undefined && { untilS: endS }),
       })),
       findings: [],
-      cannotTell: unknownSource(views),
-      disturbed: incidents.map((incident) => disturbedBy(incident, views, material)),
+      cannotTell: unknownSource(shown),
+      disturbed: found.map(({ incident, views }) => disturbedBy(incident, views)),
     };
   },
 };
 
-function inSeconds(incident: JudgedIncident, { blockS }: Views, { startS }: Material): SequenceIncident {
+function inSeconds(incident: JudgedIncident, { blockS, startS }: Views): SequenceIncident {
   const at = (block: number) => startS + block * blockS;
   const { start, end, side, cause, because, currentThen, departures } = incident;
   return {
@@ -104,8 +111,7 @@ function inSeconds(incident: JudgedIncident, { blockS }: Views, { startS }: Mate
 /** The incident with its recovery: until the current is back at its usual for a while, and settled there if it settles soon. */
 function disturbedBy(
   { start, end }: JudgedIncident,
-  { blockS, current, powered }: Views,
-  { startS }: Material,
+  { blockS, startS, current, powered }: Views,
 ): readonly [number, number] {
   const over = Math.ceil(end ?? powered.to);
   const back = current ? calmAfter(current, over, powered.to, limitOf(current)) : over;
@@ -147,14 +153,17 @@ function allOf<T extends string>(values: readonly T[]): T | 'undetermined' | und
   return values.every((value) => value === values[0]) ? values[0] : 'undetermined';
 }
 
-function sourceOf({ source, channels }: Views, incidents: readonly JudgedIncident[]): SequencePart['source'] {
+function sourceOf(
+  { lines: { source }, channels }: Views,
+  incidents: readonly JudgedIncident[],
+): SequencePart['source'] {
   const both = channels.some(({ role }) => role === 'pump_current');
   if (!both) return undefined;
   const side = allOf(incidents.map((incident) => incident.side)) ?? 'undetermined';
   return { ...(source && { resistanceOhm: source.ohm, interval: source.interval }), side };
 }
 
-function unknownSource({ source, channels, isSwitched, isCoupled }: Views): CannotTell[] {
+function unknownSource({ lines: { source }, channels, isSwitched, isCoupled }: Views): CannotTell[] {
   if (source || !channels.some(({ role }) => role === 'pump_current')) return [];
   const because = isCoupled
     ? 'the clamp or its input passes no steady current: set the input to DC'

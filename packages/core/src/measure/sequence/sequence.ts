@@ -42,17 +42,19 @@ const LEAVES_SCATTERS = 6;
 const LEAVES_SHARE = 0.05;
 
 export function incidentsOf(views: Views): JudgedIncident[] {
-  const { supply, current, pressure, powered, fed, settled } = views;
+  const { supply, current, pressure, powered, fed, settled, isCranked } = views;
   const margin = Math.round(MARGIN_S / views.blockS);
   const failures = supplyFailures(supply, fed).map((one) => (current ? goneBefore(one, current, fed) : one));
   const excused: Stretch[] = failures.map(({ start, end }) => ({
     from: Math.floor(start) - margin,
     to: Math.ceil(end ?? powered.to) + margin,
   }));
-  const started = powered.from + Math.round(START_S / views.blockS);
-  const start = settled.from > powered.from ? [{ from: powered.from, to: started }] : [];
+  // What a starter pulls down isn't on its way to a level of its own.
+  const settledFrom = isCranked ? fed.from : settled.from;
+  const started = isCranked ? fed.from : powered.from + Math.round(START_S / views.blockS);
+  const start = settledFrom > powered.from ? [{ from: powered.from, to: started }] : [];
   const ofCurrent = current
-    ? loadIncidents(current, { ...powered, settledFrom: settled.from }, failures, [...start, ...excused])
+    ? loadIncidents(current, { ...powered, settledFrom }, failures, [...start, ...excused])
     : [];
   const known = [...failures, ...ofCurrent];
   const ofPressure = pressure

@@ -41,13 +41,14 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
   const isUsual = (block: number) => !current || Math.abs(current.away[block]) <= limitOf(current);
   const usual = usualOf(emf, powered, { blockS, limit: least, follows: isUsual });
   const usualV = volts === emf ? usual : usualOf(volts, powered, { blockS, limit: least, follows: isUsual });
+  const draws = ohm === 0 && current && usualOf(current.raw, powered, { blockS, limit: Infinity, follows: () => true });
   const limit = Math.max(least, SCATTERS * usual.scatter);
   const failed = (block: number) => {
     // Nearly always so, and soon known.
     if (usualV.at(block) - volts[block] <= SEEN_SHARE * limit) return false;
     const away = current ? current.brisk[block] : 0;
-    // More current than usual is no lack of volts, unless the volts lack by more than it can cost.
-    if (ohm === 0 && current && Math.max(away, current.raw[block] - current.usual) > 0) return false;
+    // More current than before is no lack of volts, where nobody knows what it costs.
+    if (draws && Math.max(away, current.raw[block] - draws.at(block)) > 0) return false;
     return usual.at(block) - emf[block] > limit + COST_DOUBT * ohm * Math.abs(away);
   };
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));

@@ -6,25 +6,28 @@ import type { Stretch } from './incident.js';
 import { loadView, SMOOTH_S } from './load-course.js';
 import { loadLine, type LoadLine } from './load-line.js';
 import type { LoadView } from './load-view.js';
-import { poweredStretch } from './powered.js';
-import { readRecord, type Channel, type Recorded } from './recorded.js';
+import { poweredParts, poweredStretch, type PoweredPart } from './powered.js';
+import { partOf, readRecord, type Channel, type Recorded } from './recorded.js';
 import { supplyFailures, type SupplyView } from './supply-side.js';
 
 /** All that the sequence is told from. */
 export interface Views {
+  /** Of the first block, on the record's clock. */
+  readonly startS: number;
   readonly blockS: number;
   /** A driver switches the feed; everything here is averaged over its periods. */
   readonly isSwitched: boolean;
   /** There is a current on the record, through a clamp or an input that passes no steady one: it tells no level. */
   readonly isCoupled: boolean;
+  /** The starter turned the engine through all of it. */
+  readonly isCranked: boolean;
   /** From the first block with power to the last. */
   readonly powered: Stretch;
   /** The same without what a switch-on does to the volts. */
   readonly fed: Stretch;
   /** The same without the start, in which current and pressure go their own way. */
   readonly settled: Stretch;
-  /** Of the feed alone, against battery −. */
-  readonly source?: LoadLine;
+  readonly lines: Lines;
   readonly supply: SupplyView;
   readonly current?: LoadView;
   readonly pressure?: LoadView;
@@ -40,35 +43,71 @@ const MOST_PIECES = 20;
 const STARTS_S = 1.5;
 /** A block in which a feed was switched on holds less than the volts, and without spikes its neighbour too, s. */
 const SWITCHES_S = 0.002;
+/** A starter that begins to turn pulls the volts down furthest, s. */
+const PULLS_S = 0.4;
 /** A record that begins later than this with power was switched on within it, s. */
 const BEGINS_S = 0.005;
 
-export function viewsOf(material: Material): Views {
+/** The views of a record's pieces, in order; those that show no load line of their own go by the best of the others'. */
+export function viewsOf(material: Material): Views[] {
   const recorded = readRecord(material);
-  const { blockS, size, isSwitched, courses, acrossV, clamp, channels } = recorded;
+  const { blockS, startS, acrossV, courses, size } = recorded;
+  const cranks = material.cranks.map(([from, until]) => ({
+    from: Math.round((from - startS) / blockS),
+    to: Math.round((until - startS) / blockS),
+  }));
+  const parts = poweredParts(courses.of(acrossV, size), amperesOf(recorded), blockS, cranks);
+  // Of a record in one piece nothing is copied.
+  const isWhole = parts.length === 1 && parts[0].to - parts[0].from === courses.of(acrossV, size).length;
+  const pieces = parts.map((part) => ({ part, recorded: isWhole ? recorded : partOf(recorded, part) }));
+  const alone = pieces.map((piece) => viewsOfPart(piece.recorded, piece.part));
+  const { lines } = bestKnown(alone);
+  if (!lines.line) return alone;
+  return alone.map((views, i) => (views.lines.line ? views : viewsOfPart(pieces[i].recorded, parts[i], lines)));
+}
+
+/** The pump's current by blocks, where its clamp tells levels. */
+function amperesOf({ clamp, channels }: Recorded): Float64Array | undefined {
+  if (!clamp || clamp.reading.tellsNone) return undefined;
+  return channels.find(({ role }) => role === 'pump_current')?.values;
+}
+
+/** Of a record's pieces the one whose resistance is known best; any where none is. */
+export function bestKnown(pieces: readonly Views[]): Views {
+  const width = ({ lines: { source } }: Views) =>
+    source ? (source.interval[1] - source.interval[0]) / source.ohm : Infinity;
+  return pieces.reduce((a, b) => (width(b) < width(a) ? b : a));
+}
+
+function viewsOfPart(recorded: Recorded, { from, isCranked, follows, offFrom }: PoweredPart, known: Lines = {}): Views {
+  const { blockS, startS, size, isSwitched, courses, acrossV, clamp, channels } = recorded;
   const valuesOf = (wanted: Role) => channels.find(({ role }) => role === wanted)?.values;
   const volts = courses.of(acrossV, size);
-  const amperes = clamp && !clamp.reading.tellsNone ? valuesOf('pump_current') : undefined;
-  const powered = poweredStretch(volts, amperes, blockS);
-  const wasOff = powered.from * blockS > BEGINS_S;
+  const amperes = amperesOf(recorded);
+  const on = poweredStretch(volts, amperes, blockS);
+  const powered =
+    offFrom === undefined ? on : { from: on.from, to: Math.max(on.from, Math.min(on.to, offFrom - from)) };
+  const wasOff = follows || powered.from * blockS > BEGINS_S;
   const after = (seconds: number) => ({
     from: Math.min(powered.to, powered.from + (wasOff ? Math.ceil(seconds / blockS) : 0)),
     to: powered.to,
   });
   const settled = after(STARTS_S);
   // Without the current nothing tells what a surge costs from a feed that fails.
-  const fed = after(amperes ? SWITCHES_S : START_S);
+  const feeds = follows ? (isCranked ? PULLS_S : STARTS_S) : amperes ? SWITCHES_S : START_S;
+  const fed = after(feeds);
   // What the looking begins with is usual; of a short start most of what follows the surge.
-  const isShort = settled.to - settled.from < (powered.to - powered.from) / 2;
+  const isShort = isCranked || settled.to - settled.from < (powered.to - powered.from) / 2;
   const usually = isShort ? after(START_S) : settled;
   const hasMains = amperes !== undefined && seesMains(amperes, usually, blockS);
   const current =
     amperes && loadView('current', amperes, { ...usually, isShort }, blockS, hasMains ? MAINS_S : SMOOTH_S);
   const pressure = valuesOf('rail_pressure');
-  const lines: Lines = amperes && !isSwitched ? linesOf(recorded, { volts, current, fed, hasMains }) : {};
+  // While the engine cranks, the battery's own volts move with the current.
+  const own: Lines = amperes && !isSwitched && !isCranked ? linesOf(recorded, { volts, current, fed, hasMains }) : {};
+  const lines = own.line ? own : known;
   return {
-    ...{ blockS, isSwitched, powered, fed, settled, channels },
-    ...(lines.source && { source: lines.source }),
+    ...{ startS, blockS, isSwitched, isCranked, powered, fed, settled, channels, lines },
     isCoupled: clamp?.reading.tellsNone === 'coupled',
     supply: supplyView(volts, amperes, current, lines.line, blockS),
     ...(current && { current }),
@@ -76,7 +115,7 @@ export function viewsOf(material: Material): Views {
   };
 }
 
-interface Lines {
+export interface Lines {
   /** Of the pump's two pins: what its current costs on the way in and on the way out. */
   readonly line?: LoadLine;
   /** Of the feed alone, against battery −. */

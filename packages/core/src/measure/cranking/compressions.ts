@@ -1,0 +1,143 @@
+import { rangesWhere, type Range } from '../../signal/ranges.js';
+
+/** Stretches in which a channel swings as an engine's compressions let it. */
+export interface Swinging extends Range {
+  /** Compressions a second, in its last window. */
+  readonly hz: number;
+}
+
+/** Of three to eight cylinders that turn 100 to 300 times a minute, each compressed at every second turn (common practice, no published source). */
+const SLOWEST_HZ = 4;
+const FASTEST_HZ = 20;
+/** Two and a half of the slowest swings. */
+const WINDOW_S = 0.6;
+const HOP_S = 0.05;
+const STEP_HZ = 0.4;
+/** The rest is that no two compressions are alike, that the engine turns unevenly, and noise. */
+const EXPLAINED = 0.6;
+/** A compression comes by and by: from one value to the next the volts go no further than so much of the swing, as a switch's do. */
+const STEP_SHARE = 0.45;
+/** Fewer swings one after the other may be anything's. */
+const FEWEST_SWINGS = 4;
+/** What falters while the engine cranks hides some of its swings, s. */
+const JOIN_S = 1.2;
+
+/** What a channel's swings may be. */
+export interface Swings {
+  /** From lowest to highest, as shares of the window's highest. */
+  readonly leastShare: number;
+  readonly mostShare: number;
+}
+
+/**
+ * Where a course swings by one tone of an engine's compressions, beside what drifts by and by.
+ * @param course of one channel
+ * @param hz values a second
+ */
+export function swingsIn(course: Float32Array, hz: number, swings: Swings): Swinging[] {
+  const size = Math.round(WINDOW_S * hz);
+  const hop = Math.max(1, Math.round(HOP_S * hz));
+  const count = Math.floor((course.length - size) / hop) + 1;
+  if (count < 1) return [];
+  const tones = tonesOf(size, hz);
+  const found = Float64Array.from({ length: count }, (_, i) =>
+    toneIn(course.subarray(i * hop, i * hop + size), tones, swings),
+  );
+  const stretches = rangesWhere(Array.from(found, (value) => value > 0)).map(({ from, to }) => ({
+    from: from * hop,
+    to: (to - 1) * hop + size,
+    hz: found[to - 1],
+  }));
+  return joined(stretches, JOIN_S * hz).filter(({ from, to, hz: tone }) => ((to - from) / hz) * tone >= FEWEST_SWINGS);
+}
+
+function joined(stretches: readonly Swinging[], gap: number): Swinging[] {
+  const out: Swinging[] = [];
+  for (const stretch of stretches) {
+    const last = out.at(-1);
+    if (last && stretch.from - last.to < gap) out[out.length - 1] = { ...stretch, from: last.from };
+    else out.push(stretch);
+  }
+  return out;
+}
+
+interface Tone {
+  readonly hz: number;
+  /** Orthonormal within the window, and to a parabola. */
+  readonly axes: readonly [Float64Array, Float64Array];
+}
+
+interface Tones {
+  readonly size: number;
+  readonly drift: readonly Float64Array[];
+  readonly each: readonly Tone[];
+}
+
+/** A parabola's axes, and those of every tone beside it (Gram and Schmidt). */
+function tonesOf(size: number, hz: number): Tones {
+  const at = (value: (x: number) => number) => Float64Array.from({ length: size }, (_, i) => value(i / size - 0.5));
+  const drift = [at(() => 1), at((x) => x), at((x) => x * x)].reduce<Float64Array[]>(
+    (axes, next) => [...axes, perpendicular(next, axes)],
+    [],
+  );
+  const each: Tone[] = [];
+  for (let tone = SLOWEST_HZ; tone <= FASTEST_HZ; tone += STEP_HZ) {
+    const turn = (2 * Math.PI * tone * size) / hz;
+    const cosine = perpendicular(
+      at((x) => Math.cos(turn * x)),
+      drift,
+    );
+    const sine = perpendicular(
+      at((x) => Math.sin(turn * x)),
+      [...drift, cosine],
+    );
+    each.push({ hz: tone, axes: [cosine, sine] });
+  }
+  return { size, drift, each };
+}
+
+function perpendicular(values: Float64Array, axes: readonly Float64Array[]): Float64Array {
+  const rest = values.slice();
+  for (const axis of axes) {
+    const along = dot(rest, axis);
+    for (let i = 0; i < rest.length; i++) rest[i] -= along * axis[i];
+  }
+  const length = Math.sqrt(dot(rest, rest));
+  return rest.map((value) => value / length);
+}
+
+function dot(a: Float32Array | Float64Array, b: Float32Array | Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < b.length; i++) sum += a[i] * b[i];
+  return sum;
+}
+
+/** @returns the tone that explains the window, Hz; 0 for none */
+function toneIn(window: Float32Array, { drift, each }: Tones, { leastShare, mostShare }: Swings): number {
+  let [low, high] = [Infinity, -Infinity];
+  for (const value of window) {
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
+  const least = leastShare * high;
+  if (!(high - low > least && high - low < mostShare * high)) return 0;
+  let left = dot(window, window);
+  for (const axis of drift) left -= dot(window, axis) ** 2;
+  const powers = each.map(({ axes }) => dot(window, axes[0]) ** 2 + dot(window, axes[1]) ** 2);
+  const power = Math.max(...powers);
+  const best = powers.indexOf(power);
+  // Still rising at an end: the tone lies beyond it.
+  if (best === 0 || best === powers.length - 1) return 0;
+  // From lowest to highest a tone of this power goes through 2 sqrt(2 power / n).
+  const swing = 2 * Math.sqrt((2 * power) / window.length);
+  const isTold =
+    power > EXPLAINED * left && swing > least && jumps(window, STEP_SHARE * swing) < each[best].hz * WINDOW_S;
+  return isTold ? each[best].hz : 0;
+}
+
+/** How often a value is further than this from the one before. */
+function jumps(window: Float32Array, by: number): number {
+  let count = 0;
+  for (let i = 1; i < window.length; i++) if (Math.abs(window[i] - window[i - 1]) > by) count++;
+  return count;
+}

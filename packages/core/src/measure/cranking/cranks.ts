@@ -1,0 +1,166 @@
+import type { Role } from '../../capture/capture.js';
+import { wholeOf } from '../../capture/source.js';
+import { boxDecimate } from '../../signal/blocks.js';
+import { levels, median, quantile } from '../../signal/levels.js';
+import { hann } from '../../signal/spectrum.js';
+import { thin } from '../../signal/thin.js';
+import { toneSum } from '../../signal/tone.js';
+import type { Material } from '../analyser.js';
+import { swingsIn, type Swinging, type Swings } from './compressions.js';
+
+/** A time in which the starter turned the engine. */
+export interface Crank {
+  /** Where its swings can be seen, s on the record's clock. */
+  readonly fromS: number;
+  readonly untilS: number;
+  readonly compressionsHz: number;
+  readonly seenIn: Role;
+  /** Volts in the midst of the swings, and their lowest; absent where only the current shows them. */
+  readonly volts?: { readonly mean: number; readonly lowest: number };
+}
+
+/** The nearer to the battery, the more it shows; the pump's current swings with its volts. */
+const VOLTS = [
+  'battery_voltage',
+  'module_supply_voltage',
+  'relay_output_voltage',
+  'pump_feed_voltage',
+] as const satisfies readonly Role[];
+
+/** A course of so many values a second tells twenty swings a second, and smooths over humps. */
+const COURSE_HZ = 200;
+/**
+ * A battery gives way by some tenths of a volt and more at each compression; a driver that chops takes all of it (common practice,
+ * no published source).
+ */
+const OF_VOLTS: Swings = { leastShare: 0.008, mostShare: 0.5 };
+/** Through a winding's resistance alone that is several times as much of the current; a pump's own pulses are less. */
+const OF_CURRENT: Swings = { leastShare: 0.06, mostShare: 0.8 };
+/** What is cranked is below what the battery has else; without that only larger swings tell it. */
+const PULLED_SHARE = 0.04;
+const BY_ITSELF = 0.012;
+/** So many swings at a time are looked at side by side; the engine doesn't turn evenly for longer. */
+const SWINGS_A_LOOK = 4;
+/** A tone is known some way into its swings, s. */
+const BEGINS_S = 0.3;
+/** Of the swing: what goes so far beyond its highest is no more of it; the pump's own draw moves it by less as it comes up to speed. */
+const BEYOND = 0.8;
+/** Enough to know a level by. */
+const LOOKED_AT = 4096;
+/** Less is off. */
+const ON_SHARE = 0.4;
+/** A starter takes more of the volts than this, and a pump that comes up to speed less. */
+const PULLED_LEAST = 0.06;
+/** What the first pull and the last compression look like lies so far outside the swings at most, s. */
+const REACH_S = 1;
+/** Humps that a slow recorder folds back may swing as slowly: of a current alone none is told from so few samples a second. */
+const TELLS_ALONE_HZ = 5000;
+
+/** A channel averaged over humps. */
+interface Course {
+  readonly role: Role;
+  readonly values: Float32Array;
+  /** Values a second. */
+  readonly hz: number;
+}
+
+/** Times in which the starter turned the engine, by the volts where they show it. */
+export function findCranks(material: Material): Crank[] {
+  const volts = VOLTS.flatMap((role) => courseOf(material, role));
+  const [amperes] = courseOf(material, 'pump_current').map(upright);
+  for (const course of [...volts, ...(amperes && material.sampleRateHz >= TELLS_ALONE_HZ ? [amperes] : [])]) {
+    const found = swingsIn(course.values, course.hz, course.role === 'pump_current' ? OF_CURRENT : OF_VOLTS).filter(
+      (swinging) =>
+        course.role === 'pump_current' || (isBelow(course, swinging) && isFollowed(course, amperes, swinging)),
+    );
+    if (found.length > 0) return found.map((swinging) => crankOf(swinging, course, volts[0], material.startS));
+  }
+  return [];
+}
+
+function courseOf({ signals, sampleRateHz }: Material, role: Role): Course[] {
+  const source = signals[role]?.source;
+  if (!source?.isComplete) return [];
+  const size = Math.max(1, Math.round(sampleRateHz / COURSE_HZ));
+  return [{ role, values: boxDecimate(wholeOf(source), 0, source.length, size), hz: sampleRateHz / size }];
+}
+
+function isBelow({ values }: Course, { from, to }: Swinging): boolean {
+  const { mean, min, max } = levels(values, from, to);
+  return max - min > BY_ITSELF * mean || mean < (1 - PULLED_SHARE) * quantile(thin(values, LOOKED_AT), 0.9);
+}
+
+/**
+ * Whether the current goes with the volts, or wasn't recorded: what the pump itself does to its feed goes against them. A battery
+ * hardly feels the pump.
+ */
+function isFollowed(
+  { role, values, hz }: Course,
+  amperes: Course | undefined,
+  { from, to, hz: tone }: Swinging,
+): boolean {
+  if (!amperes || role === 'battery_voltage') return true;
+  const size = Math.round(SWINGS_A_LOOK * (hz / tone));
+  const window = hann(size);
+  let together = 0;
+  for (let at = from; at + size <= to; at += size >> 1) {
+    const [v, i] = [values, amperes.values].map((samples) => toneSum(samples, at, window, tone / hz));
+    together += v.re * i.re + v.im * i.im;
+  }
+  return together > 0;
+}
+
+/** @param volts any volts beside a current that shows the swings: they show best where they begin and end */
+function crankOf(swinging: Swinging, course: Course, volts: Course | undefined, startS: number): Crank {
+  const shown = course.role === 'pump_current' ? volts : course;
+  const { from, to } = shown ? pulledDown(shown, swinging) : widened(swinging, course);
+  const level = shown && levels(shown.values, from, to);
+  return {
+    fromS: startS + from / course.hz,
+    untilS: startS + to / course.hz,
+    compressionsHz: swinging.hz,
+    seenIn: (shown ?? course).role,
+    ...(level && { volts: { mean: level.mean, lowest: level.min } }),
+  };
+}
+
+/** Which way a clamp sits, and where its zero is, matters little to a swing. */
+function upright(course: Course): Course {
+  const few = thin(course.values, LOOKED_AT);
+  const [low, middle, high] = [quantile(few, 0.02), median(few), quantile(few, 0.98)];
+  const isInverted = Math.abs(low) > Math.abs(high) && middle < 0;
+  return isInverted ? { ...course, values: course.values.map((value) => -value) } : course;
+}
+
+function widened({ from, to }: Swinging, { values, hz }: Course) {
+  const by = Math.round(BEGINS_S * hz);
+  return { from: Math.max(0, from - by), to: Math.min(values.length, to + by) };
+}
+
+/** From where the volts were pulled down to where they are back above what they swing by, or where they are off. */
+function pulledDown({ values, hz }: Course, { from, to }: Swinging) {
+  // Beside its swings a stretch holds the begin of the first pull, or the end of the last.
+  const edge = Math.min(Math.round(BEGINS_S * hz), Math.floor((to - from) / 3));
+  const inner = values.subarray(from + edge, to - edge);
+  const middle = median(inner);
+  const highest = middle + Math.max((1 + 2 * BEYOND) * (middle - quantile(inner, 0.1)), PULLED_LEAST * middle);
+  const isPulled = (value: number) => value > ON_SHARE * middle && value < highest;
+  const reach = Math.round(REACH_S * hz);
+  const first = lastInRow(values, { from: from + edge, step: -1, most: edge + reach }, isPulled) ?? from;
+  const last = lastInRow(values, { from: to - edge - 1, step: 1, most: edge + reach }, isPulled) ?? to - 1;
+  return { from: first, to: last + 1 };
+}
+
+/** The last place in a row at which something holds; undefined where more of them follow one another. */
+function lastInRow(
+  values: Float32Array,
+  { from, step, most }: { readonly from: number; readonly step: 1 | -1; readonly most: number },
+  holds: (value: number) => boolean,
+): number | undefined {
+  let place = from;
+  for (let next = from + step; next >= 0 && next < values.length && holds(values[next]); next += step) {
+    place = next;
+    if (Math.abs(place - from) >= most) return undefined;
+  }
+  return place;
+}
