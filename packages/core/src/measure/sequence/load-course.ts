@@ -4,6 +4,7 @@ import { thin } from '../../signal/thin.js';
 import type { Stretch } from './incident.js';
 import type { LoadView } from './load-view.js';
 import { onIn, shareOfHigh } from './powered.js';
+import type { Channel } from './recorded.js';
 import { usualOf } from './usual.js';
 
 /** A current is smoothed over a few humps, and stays sharp enough for an edge, s. */
@@ -16,7 +17,7 @@ const LOOKED_AT = 65_536;
 /** @param usually where the channel's usual level is looked for: where that begins, or, of a short start, most of it */
 export function loadView(
   seenIn: LoadView['seenIn'],
-  values: Float64Array,
+  { values, step }: Pick<Channel, 'values' | 'step'>,
   { isShort, ...usually }: Stretch & { readonly isShort: boolean },
   blockS: number,
   smoothS: number,
@@ -30,7 +31,7 @@ export function loadView(
   const usual = isShort ? usualFlow(smooth.subarray(from, usually.to)) : at(from);
   const away = smooth.map((value) => value - usual);
   const brisk = smoothS > SMOOTH_S ? smoothed(SMOOTH_S).map((value) => value - usual) : away;
-  return { seenIn, raw: values, away, brisk, usual, scatter, blockS };
+  return { seenIn, raw: values, away, brisk, usual, scatter, step, blockS };
 }
 
 /** Of what flows: an opening may last for most of a short record. */

@@ -11,15 +11,20 @@ export interface LoadView {
   readonly raw: Float64Array;
   readonly usual: number;
   readonly scatter: number;
+  /** The recorder's step. */
+  readonly step: number;
   readonly blockS: number;
 }
 
 /** Less than this share of its usual level may be anything: another gear, a warmer tank (common practice, no published source). */
 const LEAST_SHARE = 0.1;
 
+/** What lies between two steps may be read as either. */
+const STEPS = 1.5;
+
 /** How far from its usual a channel has to be. */
-export function limitOf({ scatter, usual }: LoadView): number {
-  return Math.max(SCATTERS * scatter, LEAST_SHARE * Math.abs(usual));
+export function limitOf({ scatter, usual, step }: LoadView): number {
+  return Math.max(SCATTERS * scatter, LEAST_SHARE * Math.abs(usual), STEPS * step);
 }
 
 /** By and by, it began where the channel left this share of what counts as far, and its scatter. */

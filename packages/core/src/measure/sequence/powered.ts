@@ -180,7 +180,7 @@ function switchedOff(powered: Stretch, volts: Float64Array, amperes: Float64Arra
  * of a turn are over within less than the looking back.
  */
 function goneFrom(amperes: Float64Array, { from, to }: Stretch, blockS: number): number | undefined {
-  const least = ON_SHARE * levelOf(amperes, from, to);
+  const least = ON_SHARE * flowOf(amperes.subarray(from, to));
   const few = Math.max(1, Math.round(LEVEL_S / blockS));
   if (!(least > 0) || levelOf(amperes, Math.max(from, amperes.length - few), amperes.length) > least) return undefined;
   let last = Math.min(to, amperes.length) - 1;
@@ -195,6 +195,17 @@ function stays(volts: Float64Array, gone: number, { to }: Stretch, blockS: numbe
   if (to - first < 4 * few) return false;
   const [after, atEnd] = [levelOf(volts, first, first + few), levelOf(volts, to - few, to)];
   return atEnd > (1 - COASTS_SHARE) * after;
+}
+
+/** Of a current where it flows: of a piece that ends soon after a switch-off that may be less than half. */
+function flowOf(values: Float64Array): number {
+  const flows = shareOfHigh(values, FLOWING_SHARE);
+  return median(
+    thin(
+      values.filter((value) => value > flows),
+      LOOKED_AT,
+    ),
+  );
 }
 
 function levelOf(values: Float64Array, from: number, to: number): number {

@@ -2,6 +2,7 @@ import type { Role } from '../../capture/capture.js';
 import type { Signal } from '../../capture/signal-record.js';
 import { ArraySource, wholeOf } from '../../capture/source.js';
 import { signalFor, type Material } from '../analyser.js';
+import { recorderStep } from '../../signal/rounding.js';
 import { measurePulses } from '../pulses/pulse-train.js';
 import { fromZero, readingOf, upright, type ClampReading } from './clamp.js';
 import { blockSize, Courses } from './course.js';
@@ -12,6 +13,8 @@ export interface Channel {
   readonly role: Role;
   readonly name: string;
   readonly values: Float64Array;
+  /** The recorder's step. */
+  readonly step: number;
 }
 
 /** A record's channels as they are and by blocks. */
@@ -69,8 +72,9 @@ export function readRecord(material: Material): Recorded {
   const channels = WATCHED.flatMap((role): Channel[] => {
     const signal = signals[role];
     if (!signal) return [];
-    if (signal === current && clamp) return [{ role, name: signal.name, values: clamp.values }];
-    return [{ role, name: signal.name, values: courses.of(signal === feed ? feedV : wholeOf(signal.source), size) }];
+    const samples = signal === feed ? feedV : wholeOf(signal.source);
+    const values = signal === current && clamp ? clamp.values : courses.of(samples, size);
+    return [{ role, name: signal.name, values, step: recorderStep(samples) }];
   });
   return {
     startS: material.startS,

@@ -1,4 +1,5 @@
 import type { Role } from '../../capture/capture.js';
+import { LIMITS } from '../../limits/limits.js';
 import { START_S } from '../current/stalls.js';
 import { median } from '../../signal/levels.js';
 import { edgeNear, type Incident, type Side, type Stretch } from './incident.js';
@@ -56,13 +57,22 @@ export function incidentsOf(views: Views): JudgedIncident[] {
   const ofCurrent = current
     ? loadIncidents(current, { ...powered, settledFrom }, failures, [...start, ...excused])
     : [];
-  const known = [...failures, ...ofCurrent];
+  const known = [...failures, ...ofCurrent.filter((one) => !isFedMore(one, views))];
   const ofPressure = pressure
     ? loadIncidents(pressure, { ...settled, settledFrom: settled.from }, known, []).filter(
         (one) => !known.some((other) => meet(one, other, views)),
       )
     : [];
   return [...known, ...ofPressure].sort((a, b) => a.start - b.start).map((incident) => judged(incident, views));
+}
+
+/** Whether a current rises because the supply gives more, as when an engine starts and charges: what drags takes from the volts. */
+function isFedMore({ start, rose }: Incident, { supply, powered, blockS }: Views): boolean {
+  if (!rose) return false;
+  const [from, size] = [Math.floor(start), Math.round(BEFORE_S / blockS)];
+  const level = (first: number) =>
+    median(supply.volts.subarray(Math.max(powered.from, first), Math.min(powered.to, first + size)));
+  return level(from + size) - level(from - size) > LIMITS.supplyDropV.value;
 }
 
 /** What a rotor makes as it coasts may hold a feed that let go at its loaded volts for so long, s. */

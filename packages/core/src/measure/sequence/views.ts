@@ -1,4 +1,3 @@
-import type { Role } from '../../capture/capture.js';
 import { removeMains } from '../../signal/mains.js';
 import type { Material } from '../analyser.js';
 import { START_S } from '../current/stalls.js';
@@ -56,7 +55,7 @@ export function viewsOf(material: Material): Views[] {
     from: Math.round((from - startS) / blockS),
     to: Math.round((until - startS) / blockS),
   }));
-  const parts = poweredParts(courses.of(acrossV, size), amperesOf(recorded), blockS, cranks);
+  const parts = poweredParts(courses.of(acrossV, size), currentOf(recorded)?.values, blockS, cranks);
   // Of a record in one piece nothing is copied.
   const isWhole = parts.length === 1 && parts[0].to - parts[0].from === courses.of(acrossV, size).length;
   const pieces = parts.map((part) => ({ part, recorded: isWhole ? recorded : partOf(recorded, part) }));
@@ -67,9 +66,9 @@ export function viewsOf(material: Material): Views[] {
 }
 
 /** The pump's current by blocks, where its clamp tells levels. */
-function amperesOf({ clamp, channels }: Recorded): Float64Array | undefined {
+function currentOf({ clamp, channels }: Recorded): Channel | undefined {
   if (!clamp || clamp.reading.tellsNone) return undefined;
-  return channels.find(({ role }) => role === 'pump_current')?.values;
+  return channels.find(({ role }) => role === 'pump_current');
 }
 
 /** Of a record's pieces the one whose resistance is known best; any where none is. */
@@ -81,9 +80,9 @@ export function bestKnown(pieces: readonly Views[]): Views {
 
 function viewsOfPart(recorded: Recorded, { from, isCranked, follows, offFrom }: PoweredPart, known: Lines = {}): Views {
   const { blockS, startS, size, isSwitched, courses, acrossV, clamp, channels } = recorded;
-  const valuesOf = (wanted: Role) => channels.find(({ role }) => role === wanted)?.values;
   const volts = courses.of(acrossV, size);
-  const amperes = amperesOf(recorded);
+  const clamped = currentOf(recorded);
+  const amperes = clamped?.values;
   const on = poweredStretch(volts, amperes, blockS);
   const powered =
     offFrom === undefined ? on : { from: on.from, to: Math.max(on.from, Math.min(on.to, offFrom - from)) };
@@ -101,8 +100,8 @@ function viewsOfPart(recorded: Recorded, { from, isCranked, follows, offFrom }: 
   const usually = isShort ? after(START_S) : settled;
   const hasMains = amperes !== undefined && seesMains(amperes, usually, blockS);
   const current =
-    amperes && loadView('current', amperes, { ...usually, isShort }, blockS, hasMains ? MAINS_S : SMOOTH_S);
-  const pressure = valuesOf('rail_pressure');
+    clamped && loadView('current', clamped, { ...usually, isShort }, blockS, hasMains ? MAINS_S : SMOOTH_S);
+  const pressure = channels.find(({ role }) => role === 'rail_pressure');
   // While the engine cranks, the battery's own volts move with the current.
   const own: Lines = amperes && !isSwitched && !isCranked ? linesOf(recorded, { volts, current, fed, hasMains }) : {};
   const lines = own.line ? own : known;
