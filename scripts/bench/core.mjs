@@ -12,6 +12,7 @@ import {
   simulateCapture,
   templateProfile,
 } from '@jarro/core';
+import { crankingAnalyser } from '../../packages/core/dist/measure/cranking/cranking-analyser.js';
 import { sequenceAnalyser } from '../../packages/core/dist/measure/sequence/sequence-analyser.js';
 
 const require = createRequire(new URL('../../packages/core/package.json', import.meta.url));
@@ -141,13 +142,15 @@ function benchSignals(table) {
   );
 }
 
-/** What fell, when, and from which side: nothing else of a record. */
+/** When an engine was cranked, what fell, when, and from which side: nothing else of a record. */
 function eventsOf({ capture, setups }) {
   const { sampleRateHz, startS } = capture;
   const signals = Object.fromEntries(
     asRecord(capture).channels.map((channel) => [channel.name, signalOf(channel, setups[channel.name])]),
   );
-  return sequenceAnalyser.measure({ signals, sampleRateHz, startS, disturbed: [] });
+  const material = { signals, sampleRateHz, startS, disturbed: [], cranks: [] };
+  const { cranks } = crankingAnalyser.measure(material);
+  return sequenceAnalyser.measure({ ...material, cranks });
 }
 
 /** Columns by role, each repeated to the length asked for. */

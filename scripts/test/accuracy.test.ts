@@ -29,7 +29,7 @@ function expectShare(board: Board, item: string, least: number): void {
 let board: Board;
 let signals: Board;
 beforeAll(async () => {
-  [board, signals] = await Promise.all([scored('9001', '240'), scored('signals', '9001', '60')]);
+  [board, signals] = await Promise.all([scored('9001', '180'), scored('signals', '9001', '45')]);
 });
 
 it.each([
@@ -69,6 +69,13 @@ it.each([
   ['sound feed not blamed beside a start', 0.96],
   ['sound feed not blamed by volts alone', 0.96],
   ['source resistance within 10 % beside a start', 0.95],
+  // A prime and a start, while the starter pulls the battery down; some of short cranks can't be told.
+  ['no notch in a start', 0.93],
+  ['mean beside a start', 0.97],
+  ['measured speed right beside a start', 0.9],
+  ['runs of a start', 0.8],
+  ['nothing else told of a start', 0.8],
+  ['source within 10 % beside a crank', 0.88],
 ])('%s, in at least that share: %d', (item, least) => {
   expectShare(signals, item, least);
 });

@@ -12,7 +12,11 @@ const FASTEST_HZ = 20;
 /** Two and a half of the slowest swings. */
 const WINDOW_S = 0.6;
 const HOP_S = 0.05;
-const STEP_HZ = 0.4;
+/** What is longer than some minutes is looked through in longer steps first: cranks of less than a second may be missed in it. */
+const MANY = 4000;
+const STRIDE = 4;
+/** Half of what the window tells apart. */
+const STEP_HZ = 0.8;
 /** The rest is that no two compressions are alike, that the engine turns unevenly, and noise. */
 const EXPLAINED = 0.6;
 /** A compression comes by and by: from one value to the next the volts go no further than so much of the swing, as a switch's do. */
@@ -40,9 +44,20 @@ export function swingsIn(course: Float32Array, hz: number, swings: Swings): Swin
   const count = Math.floor((course.length - size) / hop) + 1;
   if (count < 1) return [];
   const tones = tonesOf(size, hz);
-  const found = Float64Array.from({ length: count }, (_, i) =>
-    toneIn(course.subarray(i * hop, i * hop + size), tones, swings),
-  );
+  const toneAt = (i: number) => toneIn(course.subarray(i * hop, i * hop + size), tones, swings);
+  const found = new Float64Array(count).fill(NaN);
+  const stride = count > MANY ? STRIDE : 1;
+  for (let i = 0; i < count; i += stride) found[i] = toneAt(i);
+  // Outwards from each place that shows one, until none does.
+  for (let i = 0; i < count; i += stride) {
+    if (!(found[i] > 0)) continue;
+    for (const way of [1, -1]) {
+      for (let near = i + way; near >= 0 && near < count && Number.isNaN(found[near]); near += way) {
+        found[near] = toneAt(near);
+        if (found[near] === 0 && Math.abs(near - i) >= stride) break;
+      }
+    }
+  }
   const stretches = rangesWhere(Array.from(found, (value) => value > 0)).map(({ from, to }) => ({
     from: from * hop,
     to: (to - 1) * hop + size,

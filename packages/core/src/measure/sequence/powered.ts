@@ -74,7 +74,7 @@ export function poweredParts(
     })),
   );
   if (pieces.length === 1) return pieces;
-  const telling = pieces.filter((piece) => whileOn(volts, volts, piece).length > least);
+  const telling = pieces.filter((piece) => onShare(volts, piece) * (piece.to - piece.from) > least);
   return telling.length > 0 ? telling : [{ from: 0, to: volts.length, isCranked: false, follows: false }];
 }
 
@@ -140,10 +140,20 @@ export function pausesIn(
   return pauses;
 }
 
-/** Values of blocks with power. */
+/** Values of blocks with power, or of some of them. */
 export function whileOn(values: Float64Array, volts: Float64Array, { from, to }: Stretch): Float64Array {
   const on = shareOfHigh(volts, ON_SHARE);
-  return values.subarray(from, to).filter((_, i) => volts[from + i] > on);
+  const stride = Math.max(1, Math.ceil((to - from) / LOOKED_AT));
+  const chosen = new Float64Array(Math.ceil((to - from) / stride));
+  let count = 0;
+  for (let block = from; block < to; block += stride) if (volts[block] > on) chosen[count++] = values[block];
+  return chosen.subarray(0, count);
+}
+
+/** Share of a stretch with power. */
+function onShare(volts: Float64Array, stretch: Stretch): number {
+  const looked = Math.min(LOOKED_AT, stretch.to - stretch.from);
+  return Math.min(1, whileOn(volts, volts, stretch).length / Math.max(1, looked));
 }
 
 /** @param share of a channel's highest level @returns the level */
@@ -200,12 +210,7 @@ function stays(volts: Float64Array, gone: number, { to }: Stretch, blockS: numbe
 /** Of a current where it flows: of a piece that ends soon after a switch-off that may be less than half. */
 function flowOf(values: Float64Array): number {
   const flows = shareOfHigh(values, FLOWING_SHARE);
-  return median(
-    thin(
-      values.filter((value) => value > flows),
-      LOOKED_AT,
-    ),
-  );
+  return median(thin(values, LOOKED_AT).filter((value) => value > flows));
 }
 
 function levelOf(values: Float64Array, from: number, to: number): number {

@@ -72,8 +72,9 @@ export function readRecord(material: Material): Recorded {
   const channels = WATCHED.flatMap((role): Channel[] => {
     const signal = signals[role];
     if (!signal) return [];
-    const samples = signal === feed ? feedV : wholeOf(signal.source);
-    const values = signal === current && clamp ? clamp.values : courses.of(samples, size);
+    const isClamp = signal === current && clamp !== undefined;
+    const samples = signal === feed ? feedV : isClamp ? clamp.amperes : wholeOf(signal.source);
+    const values = isClamp ? clamp.values : courses.of(samples, size);
     return [{ role, name: signal.name, values, step: recorderStep(samples) }];
   });
   return {
