@@ -12,11 +12,11 @@ const FASTEST_HZ = 20;
 /** Two and a half of the slowest swings. */
 const WINDOW_S = 0.6;
 const HOP_S = 0.05;
-/** What is longer than some minutes is looked through in longer steps first: cranks of less than a second may be missed in it. */
+/** What is longer than some minutes is looked through in longer steps, of time and rate: cranks of less than a second may be missed in it. */
 const MANY = 4000;
 const STRIDE = 4;
-/** Half of what the window tells apart. */
-const STEP_HZ = 0.8;
+/** A quarter of what the window tells apart. */
+const STEP_HZ = 0.4;
 /** The rest is that no two compressions are alike, that the engine turns unevenly, and noise. */
 const EXPLAINED = 0.6;
 /** A compression comes by and by: from one value to the next the volts go no further than so much of the swing, as a switch's do. */
@@ -43,10 +43,10 @@ export function swingsIn(course: Float32Array, hz: number, swings: Swings): Swin
   const hop = Math.max(1, Math.round(HOP_S * hz));
   const count = Math.floor((course.length - size) / hop) + 1;
   if (count < 1) return [];
-  const tones = tonesOf(size, hz);
+  const stride = count > MANY ? STRIDE : 1;
+  const tones = tonesOf(size, hz, stride > 1 ? 2 * STEP_HZ : STEP_HZ);
   const toneAt = (i: number) => toneIn(course.subarray(i * hop, i * hop + size), tones, swings);
   const found = new Float64Array(count).fill(NaN);
-  const stride = count > MANY ? STRIDE : 1;
   for (let i = 0; i < count; i += stride) found[i] = toneAt(i);
   // Outwards from each place that shows one, until none does.
   for (let i = 0; i < count; i += stride) {
@@ -89,14 +89,14 @@ interface Tones {
 }
 
 /** A parabola's axes, and those of every tone beside it (Gram and Schmidt). */
-function tonesOf(size: number, hz: number): Tones {
+function tonesOf(size: number, hz: number, stepHz: number): Tones {
   const at = (value: (x: number) => number) => Float64Array.from({ length: size }, (_, i) => value(i / size - 0.5));
   const drift = [at(() => 1), at((x) => x), at((x) => x * x)].reduce<Float64Array[]>(
     (axes, next) => [...axes, perpendicular(next, axes)],
     [],
   );
   const each: Tone[] = [];
-  for (let tone = SLOWEST_HZ; tone <= FASTEST_HZ; tone += STEP_HZ) {
+  for (let tone = SLOWEST_HZ; tone <= FASTEST_HZ; tone += stepHz) {
     const turn = (2 * Math.PI * tone * size) / hz;
     const cosine = perpendicular(
       at((x) => Math.cos(turn * x)),
