@@ -1,4 +1,5 @@
 import { analyzeCapture } from '../src/analyze.js';
+import { weighCase } from '../src/casework/case-bench.js';
 import { presentEvidence, type CaseGround, type MeasuredCapture } from '../src/casework/chain.js';
 import { chainWindow } from '../src/casework/chain-windows.js';
 import { driveChain } from '../src/casework/drive-chain.js';
@@ -162,14 +163,19 @@ describe('what a capture says as evidence', () => {
     const { analysis } = falters('contact-open', false);
     const { links, read } = chain();
     read('capture', 'pump', {}, { keyState: 'idle' });
-    const present = (measured: MeasuredCapture) => {
+    const evidence = (measured: MeasuredCapture) => {
       const ground: CaseGround = { complaint: 'stalls at times', links, measuredOf: () => measured };
-      return [...new Set(caseReadings(presentEvidence(ground, 'open')).map(({ faultPresent }) => faultPresent))];
+      return presentEvidence(ground, 'open');
     };
+    const present = (measured: MeasuredCapture) => [
+      ...new Set(caseReadings(evidence(measured)).map(({ faultPresent }) => faultPresent)),
+    ];
     const { ramp, sequence } = analysis;
     expect(ramp?.pattern).toBe('even');
     expect(present({ ramp, sequence })).toEqual([false]);
     expect(present({ ramp })).toEqual([true]);
+    // The fault is on the record all the same: nothing is to be read again when it shows.
+    expect(weighCase(evidence({ ramp, sequence }), DEFAULT_HOUSE_RULES).contradictions).toEqual([]);
     // Burnt bars show all the while.
     expect(present({ ramp: ramp && { ...ramp, pattern: 'burnt-bars' }, sequence })).toEqual([true]);
   });

@@ -69,6 +69,8 @@ it('a prime, a pause and a start are no incidents, and the swings of the current
   expect(sequence).toEqual(nothing);
   expect(ramp).toMatchObject({ pattern: 'even', dropouts: [] });
   expect(ramp!.runs!.map(({ fromS: from }) => Math.round(10 * from))).toEqual([3, 35]);
+  // On the battery that the starter pulls down the second start's peak is less.
+  expect(ramp!.inrushPeakS).toBeCloseTo(PRIME[0], 1);
   expect(source!.resistanceOhm! / FEED_OHM).toBeCloseTo(1, 1);
   expect(signalEntries(analysis, 'prime')).toContainEqual(
     expect.objectContaining({ kind: 'battery', at: 'cranking', keyState: 'cranking', value: expect.closeTo(10, 1) }),

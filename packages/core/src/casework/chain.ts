@@ -195,7 +195,7 @@ export function evidenceOf(
     if (!ramp) return [];
     // The first version's captures don't say: they were of the prime.
     const moment = { keyState: keyState ?? ('prime' as const), faultPresent: present({ id, faultPresent }) };
-    return [{ id, ramp, ...moment, ...(readBetween(ramp, sequence) && { faultPresent: false }) }];
+    return [{ id, ramp, ...moment, ...(readBetween(ramp, sequence) && { faultPresent: false, isCaught: true }) }];
   });
   const { intake } = newestIntake(links);
   const entries = entriesOf(read).map((entry) => ({ ...entry, faultPresent: present(entry) }));

@@ -52,6 +52,8 @@ export interface CaseCapture {
   readonly ramp: RampResult;
   readonly keyState: KeyState;
   readonly faultPresent: boolean;
+  /** The fault came and went in the same record, and this is of what lay between. */
+  readonly isCaught?: boolean;
 }
 
 /** Everything of a case that its weights rest on; what stands, oldest first. */
@@ -184,14 +186,14 @@ function stored({ codes }: Intake): Reading[] {
 }
 
 function captured(
-  { id, ramp, keyState, faultPresent }: CaseCapture,
+  { id, ramp, keyState, faultPresent, isCaught }: CaseCapture,
   profile: SystemProfile,
   known: boolean,
 ): Reading[] {
   const { pattern, bars, humps, steady } = ramp;
   const place = findPlace('capture', undefined, profile);
   if ('message' in place) return [];
-  const base = { at: place.at, keyState, faultPresent };
+  const base = { at: place.at, keyState, faultPresent, ...(isCaught && { isCaught }) };
   const bad = bars?.filter(({ state }) => state !== 'sound').length ?? 0;
   // A wrong clamp factor scales the whole record: neither its mean nor its first peak says anything.
   const scaled = steady === undefined || canBeAmperes(steady.meanA);

@@ -49,6 +49,8 @@ export interface Reading extends HowTaken {
   readonly value: ReadingValue;
   readonly keyState: KeyState;
   readonly faultPresent: boolean;
+  /** Read in a record in which the fault came and went: while it was away, and still with it seen. */
+  readonly isCaught?: boolean;
 }
 
 /** Whether two readings asked the same thing, whatever they showed. */

@@ -226,7 +226,8 @@ function twofold({ vehicle, tableFold }: Posterior, readings: readonly Reading[]
 
 function absent(readings: readonly Reading[]): Contradiction[] {
   const away = readings.filter(({ faultPresent, kind }) => !faultPresent && kind !== 'visual');
-  const none = readings.length > 0 && away.length > 0 && !readings.some(({ faultPresent }) => faultPresent);
+  const isSeen = readings.some(({ faultPresent, isCaught }) => faultPresent || isCaught);
+  const none = away.length > 0 && !isSeen;
   if (!none) return [];
   return [
     {

@@ -13,12 +13,24 @@ function turnStart({ steady, runs = [] }: RampResult): number {
   return part ? (part.fromS + part.toS) / 2 : 0;
 }
 
+/** A start's peak and its fall are over by then; what is steady may begin later, as after an engine that was cranked, s. */
+const INRUSH_MOST_S = 0.5;
+
+/** The start whose peak is told, from its switch-on until it has settled. */
+function inrushOf({ runs = [], inrushPeakS, onsetS, steady }: RampResult): View | undefined {
+  const run = runs.find((one) => inrushPeakS !== undefined && one.inrushPeakS === inrushPeakS);
+  const fromS = run?.onsetS ?? onsetS;
+  if (fromS === undefined || !steady) return undefined;
+  return { fromS, toS: Math.min(fromS + INRUSH_MOST_S, Math.max(fromS, (run?.steady ?? steady).fromS)) };
+}
+
 /** The measurements as spans on the trace itself. */
 export function spansOf(ramp: RampResult): Span[] {
   const spans: Span[] = [];
-  if (ramp.onsetS !== undefined && ramp.steady) {
+  const inrush = inrushOf(ramp);
+  if (inrush) {
     const peak = ramp.inrushPeakA === undefined ? '' : ` · peak ${ramp.inrushPeakA.toFixed(1)} A`;
-    spans.push({ fromS: ramp.onsetS, toS: ramp.steady.fromS, tone: 'inrush', label: `inrush${peak}` });
+    spans.push({ ...inrush, tone: 'inrush', label: `inrush${peak}` });
   }
   if (ramp.revolutionMs !== undefined && ramp.rpm !== undefined) {
     const fromS = turnStart(ramp);
@@ -108,9 +120,10 @@ export function viewsOf({ ramp, pulses = {}, findings }: StoredAnalysis): (View 
     const fromS = turnStart(ramp) - turn;
     views.push({ name: 'A few turns', fromS, toS: fromS + TURNS_SHOWN * turn });
   }
-  if (ramp?.onsetS !== undefined && ramp.steady) {
-    const width = ramp.steady.fromS - ramp.onsetS;
-    views.push({ name: 'Inrush', fromS: ramp.onsetS - 0.3 * width, toS: ramp.steady.fromS + 0.6 * width });
+  const inrush = ramp && inrushOf(ramp);
+  if (inrush) {
+    const width = inrush.toS - inrush.fromS;
+    views.push({ name: 'Inrush', fromS: inrush.fromS - 0.3 * width, toS: inrush.toS + 0.6 * width });
   }
   for (const { code, window } of findings) {
     if (!window || !(code in SEEN)) continue;

@@ -59,6 +59,8 @@ export function analyzeRamp(
   const measured = withoutDoubtful(measureRuns(recording));
   const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
   cannotTell.push(...main.cannotTell);
+  // A start on a battery that is pulled down shows too small a peak.
+  const isCranked = ({ onset = -1 }: Run) => cranks.some(({ from, to }) => onset >= from && onset < to);
   const powered = poweredAround(segments.runs, main.run, sampleRateHz);
   const [first, last] = [powered[0], powered[powered.length - 1]];
   const at = (sample: number) => startS + sample / sampleRateHz;
@@ -69,7 +71,9 @@ export function analyzeRamp(
     inverted: segments.inverted,
     ...(first.onset !== undefined && { onsetS: at(first.onset) }),
     ...(last.off !== undefined && { offS: at(last.off) }),
-    ...measured[segments.runs.indexOf(first)].inrush,
+    ...(isCranked(first)
+      ? measured.find(({ run, inrush }) => inrush.inrushPeakA !== undefined && !isCranked(run))?.inrush
+      : measured[segments.runs.indexOf(first)].inrush),
     ...(steady && { steady }),
     ...(turning && turningNumbers(turning)),
     dropouts: [...interruptions(powered, measured, at), ...measured.flatMap(({ dropouts }) => dropouts)].sort(
