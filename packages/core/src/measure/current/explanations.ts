@@ -1,9 +1,11 @@
 import type { Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
-import { rangesWhere, slidingRange, type Range } from '../../signal/ranges.js';
+import { rangesWhere, slidingRange } from '../../signal/ranges.js';
 import { withoutSpikes } from '../../signal/spikes.js';
 import { thin } from '../../signal/thin.js';
+import { forgetsItsLevel, hasCalmRun, type Recorder } from './calm-runs.js';
 import type { Floor } from './floor.js';
+import { SHORT_OF_A_TURN, stretchesOfOff } from './off-stretches.js';
 
 /** What one explanation of a record claims (docs/measuring.md, "Zero, sign and off"). */
 export interface Explanation {
@@ -24,11 +26,6 @@ export interface Explanation {
 const FLAT_SHARE = 0.1;
 /** What is this near to the zero, as a share of the draw, is off. */
 const OFF_SHARE = 0.12;
-/** A spike is over within so much of the longest turn (1.5 ms), or one block; what flows for a ninth of the time or less runs no pump. */
-const SPIKE_OF_A_TURN = 0.04;
-const RESTS_AROUND = 8;
-/** Spikes that crowd by chance stir up no more than so many turns. */
-const MOST_STIRRED = 5;
 /** A clamp that wasn't zeroed is off by some tenths of an ampere (common practice, no published source). */
 const ZERO_SCALE_A = 0.3;
 /** Pumps draw 5 A, give or take a factor of two and a half (common practice, no published source). */
@@ -42,8 +39,6 @@ const RARE = 0.01;
 const LIVELY = 0.8;
 /** Share of a running pump's samples that may lie on the wrong side of zero. */
 const WRONG_SIDE = 0.02;
-/** Spikes and a switch's swings are over in so much of the longest turn (10 ms); what lies there for longer flows. */
-const SHORT_OF_A_TURN = 0.25;
 const LEAST_DRAW_A = 0.1;
 /** A clamp's own zero may wander so far within a record (common practice, no published source). */
 const DRIFT_A = 0.3;
@@ -57,16 +52,6 @@ const MOST_DRIFT_SHARE = 0.25;
 const IN_NOISE = 4;
 /** Levels that differ by less than so many of their own errors are one level. */
 const STILL = 10;
-
-/** What took the record. */
-export interface Recorder {
-  /** Blocks of the slowest turn. */
-  readonly aTurn: number;
-  /** It shows the fastest humps. */
-  readonly isFast: boolean;
-  /** Its step, A. */
-  readonly stepA: number;
-}
 
 interface AsksForHumps {
   /** Whether humps pass anywhere in the record. */
@@ -193,121 +178,6 @@ function explainBy(
 /** How near to the zero is off: a clamp's zero may have wandered since, which is much of a small draw, and never most of it. */
 function offReach(draw: number, noise: number): number {
   return Math.max(OFF_SHARE * draw, Math.min(DRIFT_A + IN_NOISE * noise, MOST_DRIFT_SHARE * draw));
-}
-
-/** A rotor that stands draws at least so many times its running current. */
-const STALLED = 1.4;
-/** In turns of the slowest (1 s): of a level so long ago an input that passes no steady current has less left. */
-const HELD_TURNS = 25;
-const HELD_SHARE = 0.7;
-/** Of the draw: a faint pump's humps, from top to bottom, are lost in such a step. */
-const HIDING_STEP = 0.02;
-/** An engine that is cranked moves it by so much; a start by more. */
-const HELD_WITHIN = 0.5;
-/** Share of a turn's blocks that spikes and coarse steps may stir up although it is calm. */
-const MOSTLY = 0.8;
-/** Share of what is claimed as running that must be calm for a rotor that never turned. */
-const ALWAYS = 0.8;
-
-/**
- * Whether something claimed as running is as calm as the off for longer than a turn, and draws no more than the running pump:
- * neither a rotor that turns nor one that stands. So looks an input that forgets its level: head and tail are both off.
- */
-function hasCalmRun(
-  away: ArrayLike<number>,
-  deviation: Float64Array,
-  off: readonly boolean[],
-  signedDraw: number,
-  calmBelow: number,
-  { aTurn, isFast, stepA }: Recorder,
-): boolean {
-  const isStill = (i: number) => i >= 0 && !off[i] && deviation[i] < calmBelow;
-  const still = off.filter((_, i) => isStill(i)).length;
-  // All of it, from the first to the last: a rotor that never turned.
-  if (still > ALWAYS * off.filter((isOff) => !isOff).length) return false;
-  // A coarse or slow recorder hides a pump's humps, and holds its level all the same.
-  const hidesHumps = !isFast || stepA > HIDING_STEP * Math.abs(signedDraw);
-  const span = HELD_TURNS * aTurn;
-  let calm = 0;
-  let last = -1;
-  const isCalm = (i: number) => isStill(i) && away[i] / signedDraw < STALLED;
-  for (let i = 0; i < away.length; i++) {
-    calm += (isCalm(i) ? 1 : 0) - (isCalm(i - aTurn) ? 1 : 0);
-    if (calm < MOSTLY * aTurn || i < last) continue;
-    const isHeld = holdsLevelFrom(i, i + span, away, off) || holdsLevelFrom(i - span, i, away, off);
-    if (!hidesHumps || !isHeld) return true;
-    last = i + aTurn;
-  }
-  return false;
-}
-
-/** Whether the current flows from one block to another without a rest or a start, and is still what it was. */
-function holdsLevelFrom(from: number, to: number, away: ArrayLike<number>, off: readonly boolean[]): boolean {
-  if (from < 0 || to >= away.length) return false;
-  for (let i = from; i <= to; i++) {
-    if (off[i] || Math.abs(away[i] / away[from] - 1) > HELD_WITHIN) return false;
-  }
-  return away[to] / away[from] > HELD_SHARE;
-}
-
-/**
- * Off is longer than any turn and flat. At the record's edges it may be shorter, if it is longer than whatever comes near
- * zero within the run: dead stretches of a turn come back, an off doesn't.
- */
-function stretchesOfOff(near: readonly boolean[], flat: readonly boolean[], aTurn: number): boolean[] {
-  const off = near.map(() => false);
-  const stretches = acrossSpikes(rangesWhere(near), Math.max(1, Math.round(SPIKE_OF_A_TURN * aTurn)));
-  const isLong = ({ from, to }: Range) => {
-    let flatBlocks = 0;
-    for (let i = from; i < to; i++) if (flat[i]) flatBlocks++;
-    return to - from >= aTurn && flatBlocks >= 0.5 * (to - from);
-  };
-  const inside = stretches.filter((stretch) => !isLong(stretch) && stretch.from > 0 && stretch.to < near.length);
-  const longestInside = inside.reduce((most, { from, to }) => Math.max(most, to - from), 0);
-  for (const stretch of stretches) {
-    const edge = stretch.from === 0 || stretch.to === near.length;
-    const length = stretch.to - stretch.from;
-    if (isLong(stretch) || (edge && length >= 2 && length > 2 * longestInside))
-      off.fill(true, stretch.from, stretch.to);
-  }
-  // Between two rests too little flows, or for too short, to be a pump's.
-  const isNone = ({ from, to }: Range) => {
-    if (to - from < SHORT_OF_A_TURN * aTurn) return true;
-    const resting = near.slice(from, to).filter(Boolean).length;
-    return to - from < MOST_STIRRED * aTurn && resting > (to - from) / 2;
-  };
-  for (const piece of rangesWhere(off.map((isOff) => !isOff))) {
-    if (piece.from > 0 && piece.to < off.length && isNone(piece)) off.fill(true, piece.from, piece.to);
-  }
-  return off;
-}
-
-/** Stretches that only a spike parts, as one. */
-function acrossSpikes(stretches: readonly Range[], longest: number): Range[] {
-  const out: Range[] = [];
-  stretches.forEach((stretch, i) => {
-    const last = out.at(-1);
-    const before = stretches[i - 1];
-    const parts = before && stretch.from - before.to;
-    const rests = before && Math.min(before.to - before.from, stretch.to - stretch.from);
-    if (last && parts <= longest && rests >= RESTS_AROUND * parts)
-      out[out.length - 1] = { from: last.from, to: stretch.to };
-    else out.push(stretch);
-  });
-  return out;
-}
-
-/** Of the usual activity: what is calmer no longer has humps in it. */
-const CALM = 0.5;
-
-/**
- * Whether a record that never shows the pump off is far calmer than usual for longer than a turn, at no more than its draw:
- * that is an off at a level which the input forgot. Not asked of slow records, in which humps may fold to a slow beat.
- */
-function forgetsItsLevel(mean: Float64Array, deviation: Float64Array, signedDraw: number, recorder: Recorder): boolean {
-  const [calmest, usual] = [quantile(deviation, 0.05), median(deviation)];
-  const never = Array.from(mean, () => false);
-  return calmest < CALM * usual && hasCalmRun(mean, deviation, never, signedDraw, Math.sqrt(calmest * usual), recorder);
 }
 
 /** Longer than a turn at less than half its draw, and flat: no running pump. */

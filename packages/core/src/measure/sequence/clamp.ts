@@ -2,7 +2,8 @@ import type { Signal } from '../../capture/signal-record.js';
 import { median, quantile } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
 import { isCoupled } from '../current/coupling.js';
-import { onIn, pausesIn, poweredStretch, SWITCH_BLOCKS, whileOn } from './powered.js';
+import { pausesIn } from './powered-parts.js';
+import { onIn, poweredStretch, SWITCH_BLOCKS, whileOn } from './powered.js';
 
 /** How a clamp's readings are to be taken. */
 export interface ClampReading {

@@ -5,7 +5,8 @@ import type { Stretch } from './incident.js';
 import { loadView, SMOOTH_S } from './load-course.js';
 import { loadLine, type LoadLine } from './load-line.js';
 import type { LoadView } from './load-view.js';
-import { poweredParts, poweredStretch, type PoweredPart } from './powered.js';
+import { poweredParts, type PoweredPart } from './powered-parts.js';
+import { poweredStretch } from './powered.js';
 import { partOf, readRecord, type Channel, type Recorded } from './recorded.js';
 import { supplyFailures, type SupplyView } from './supply-side.js';
 
