@@ -73,7 +73,12 @@ it('a prime, a pause and a start are no incidents, and the swings of the current
   expect(ramp!.inrushPeakS).toBeCloseTo(PRIME[0], 1);
   expect(source!.resistanceOhm! / FEED_OHM).toBeCloseTo(1, 1);
   expect(signalEntries(analysis, 'prime')).toContainEqual(
-    expect.objectContaining({ kind: 'battery', at: 'cranking', keyState: 'cranking', value: expect.closeTo(10, 1) }),
+    expect.objectContaining({
+      kind: 'battery',
+      at: 'cranking',
+      keyState: 'cranking',
+      value: expect.closeTo(10, 1) as number,
+    }),
   );
   expect(findings.find(({ code }) => code === 'cranking')!.text).toMatch(
     /cranks from 3\.40 to 5\.\d\d s: 9 times a second/,

@@ -51,7 +51,12 @@ export class WorkPool implements OnApplicationShutdown {
   private async ofCase<T>(name: string, task: object): Promise<T> {
     const refusal = 'Weighing this case takes too long. Void what was entered twice, then try again.';
     try {
-      return await limited(WEIGH_LIMIT_MS, refusal, undefined, (signal) => this.cases.run(task, { name, signal }));
+      return await limited(
+        WEIGH_LIMIT_MS,
+        refusal,
+        undefined,
+        (signal) => this.cases.run(task, { name, signal }) as Promise<T>,
+      );
     } catch (error) {
       if (!this.isStopping) throw error;
       throw new ServiceUnavailableException('The server is stopping. Nothing was stored; try again in a moment.', {

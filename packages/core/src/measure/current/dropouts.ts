@@ -129,8 +129,7 @@ function countJumps(input: DropoutInput, longestS: number): number {
 
 function findDips(input: DropoutInput): Dip[] {
   const { signal, troughA, rotor, meanA } = input;
-  const { current, sampleRateHz } = input.signal;
-  const leastA = departure(input);
+  const { current, sampleRateHz } = signal;
   const enter = troughA - departure(input);
   const leave = troughA - 0.3 * (troughA - enter);
   const dips: Dip[] = [];
