@@ -29,7 +29,7 @@ function expectShare(board: Board, item: string, least: number): void {
 let board: Board;
 let signals: Board;
 beforeAll(async () => {
-  [board, signals] = await Promise.all([scored('9001', '180'), scored('signals', '9001', '45')]);
+  [board, signals] = await Promise.all([scored('9001', '180'), scored('signals', '9001', '60')]);
 });
 
 it.each([
