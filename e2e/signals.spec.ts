@@ -1,5 +1,5 @@
 import { expect, type Locator } from '@playwright/test';
-import { csvBlocks, driveRecord, intermittentRecord, railRecord, sweepCapture } from '@jarro/core';
+import { crankRecord, csvBlocks, driveRecord, intermittentRecord, railRecord, sweepCapture } from '@jarro/core';
 import { shopOf, test } from './shop.js';
 import { addCapture, entries, file, goTo, openCase, openDrivenCase, passed, seenTo, signIn } from './support.js';
 
@@ -207,6 +207,32 @@ test('an intermittent shows which side let go, and each time is a press away', a
   await goTo(page, 'Evidence');
   await expect(entries(page).filter({ hasText: 'What fell first' })).toContainText('voltage');
   await expect(entries(page).filter({ hasText: 'Mark on a record' })).toContainText('plug at the tank');
+});
+
+test('a prime and a start in one record: what the starter pulls down is no fault, and the battery’s volts are kept', async ({
+  page,
+}) => {
+  const { sampleRateHz, currentA, feedV, batteryV } = crankRecord(109);
+  await signIn(page, 'jem@fennick.demo');
+  await openCase(page, 'Linnet Sprig');
+  const path = recordOf('start.csv', sampleRateHz, {
+    'Pump current': ['A', currentA],
+    'Feed voltage': ['V', feedV!],
+    'Battery voltage': ['V', batteryV!],
+  });
+  await addCapture(page, path);
+  const fell = page.getByRole('region', { name: 'What fell first' });
+  await expect(fell.getByRole('listitem')).toHaveCount(1);
+  await expect(fell).toContainText('the pump itself opened');
+  await expect(page.getByText(/The engine cranks from 3\.9\d to 5\.\d\d s/)).toBeVisible();
+  await page.getByRole('button', { name: 'Where the engine cranks' }).click();
+  await goTo(page, 'Control signals');
+  await seenTo(page);
+  await expect(page.getByText(/Battery while cranking: \d+\.\d+ V/)).toBeVisible();
+  await page.getByRole('button', { name: 'Take into the sheet' }).click();
+  await goTo(page, 'First checks');
+  await seenTo(page);
+  await expect(page.getByRole('button', { name: /^Battery while cranking \d/ })).toBeVisible();
 });
 
 test('what is seen by eye is stamped by large keys, judged by its order, and kept with it', async ({ page }) => {
