@@ -117,6 +117,20 @@ it('a driver that switches ten times a second cranks nothing, nor does a pump th
   expect(analyze({ pump_current: drags.subarray(0, 3 * RATE) }).cranking).toBeUndefined();
 });
 
+it('a pump that drags as fast as an engine turns takes from its feed, and gives no battery’s volts', () => {
+  const drags = start({ flows: (t) => (within([0.6, 2.2])(t) ? 1 + 0.2 * Math.sin(2 * Math.PI * 8 * t) : 1) });
+  const early = (roles: readonly (keyof typeof drags)[]) =>
+    Object.fromEntries(roles.map((role) => [role, drags[role].subarray(0, 3 * RATE)]));
+  expect(analyze(early(['pump_feed_voltage', 'pump_current'])).cranking).toBeUndefined();
+  const beside = analyze(early(['battery_voltage', 'pump_current']));
+  expect(beside.cranking).toBeUndefined();
+  expect(signalEntries(beside, 'prime').filter(({ kind }) => kind === 'battery')).toEqual([]);
+  // By itself it looks the same, which is said.
+  expect(analyze(early(['pump_current'])).findings.find(({ code }) => code === 'cranking')!.text).toMatch(
+    /drags in the pump/,
+  );
+});
+
 it('says that a battery fails which is pulled too far down', () => {
   const { battery_voltage } = start();
   const weak = battery_voltage.map((volts, i) => (within(CRANK)(i / RATE) ? volts - 1.2 : volts));

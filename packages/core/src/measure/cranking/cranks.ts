@@ -68,14 +68,18 @@ interface Course {
 export function findCranks(material: Material): Crank[] {
   const volts = VOLTS.flatMap((role) => courseOf(material, role));
   const [amperes] = courseOf(material, 'pump_current').map(upright);
-  for (const course of [...volts, ...(amperes && material.sampleRateHz >= TELLS_ALONE_HZ ? [amperes] : [])]) {
-    const found = swingsIn(course.values, course.hz, course.role === 'pump_current' ? OF_CURRENT : OF_VOLTS).filter(
-      (swinging) =>
-        course.role === 'pump_current' || (isBelow(course, swinging) && isFollowed(course, amperes, swinging)),
+  for (const course of volts) {
+    const found = swingsIn(course.values, course.hz, OF_VOLTS).filter(
+      (swinging) => isBelow(course, swinging, BY_ITSELF) && isFollowed(course, amperes, swinging),
     );
-    if (found.length > 0) return found.map((swinging) => crankOf(swinging, course, volts[0], material.startS));
+    if (found.length > 0) return found.map((swinging) => crankOf(swinging, course, material.startS));
   }
-  return [];
+  if (!amperes || material.sampleRateHz < TELLS_ALONE_HZ) return [];
+  // A pump that drags swings as well: volts beside it have to be pulled down, though they be too coarse to swing.
+  const [beside] = volts;
+  return swingsIn(amperes.values, amperes.hz, OF_CURRENT)
+    .filter((swinging) => !beside || (isBelow(beside, swinging, Infinity) && isFollowed(beside, amperes, swinging)))
+    .map((swinging) => crankOf(swinging, beside ?? amperes, material.startS));
 }
 
 function courseOf({ signals, sampleRateHz }: Material, role: Role): Course[] {
@@ -85,9 +89,10 @@ function courseOf({ signals, sampleRateHz }: Material, role: Role): Course[] {
   return [{ role, values: boxDecimate(wholeOf(source), 0, source.length, size), hz: sampleRateHz / size }];
 }
 
-function isBelow({ values }: Course, { from, to }: Swinging): boolean {
+/** @param bySwing share of their level that volts swing by which need no other level beside them */
+function isBelow({ values }: Course, { from, to }: Swinging, bySwing: number): boolean {
   const { mean, min, max } = levels(values, from, to);
-  return max - min > BY_ITSELF * mean || mean < (1 - PULLED_SHARE) * quantile(thin(values, LOOKED_AT), 0.9);
+  return max - min > bySwing * mean || mean < (1 - PULLED_SHARE) * quantile(thin(values, LOOKED_AT), 0.9);
 }
 
 /**
@@ -110,17 +115,17 @@ function isFollowed(
   return together > 0;
 }
 
-/** @param volts any volts beside a current that shows the swings: they show best where they begin and end */
-function crankOf(swinging: Swinging, course: Course, volts: Course | undefined, startS: number): Crank {
-  const shown = course.role === 'pump_current' ? volts : course;
-  const { from, to } = shown ? pulledDown(shown, swinging) : widened(swinging, course);
-  const level = shown && levels(shown.values, from, to);
+/** @param course that shows best where it begins and ends */
+function crankOf(swinging: Swinging, course: Course, startS: number): Crank {
+  const isCurrent = course.role === 'pump_current';
+  const { from, to } = isCurrent ? widened(swinging, course) : pulledDown(course, swinging);
+  const { mean, min } = levels(course.values, from, to);
   return {
     fromS: startS + from / course.hz,
     untilS: startS + to / course.hz,
     compressionsHz: swinging.hz,
-    seenIn: (shown ?? course).role,
-    ...(level && { volts: { mean: level.mean, lowest: level.min } }),
+    seenIn: course.role,
+    ...(!isCurrent && { volts: { mean, lowest: min } }),
   };
 }
 

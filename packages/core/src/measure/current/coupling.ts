@@ -64,9 +64,12 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
   }));
   // What goes to and fro between two steps of the recorder is as lively as it comes.
   const calmest = Math.max(recorderStep(samples) / Math.sqrt(12), Math.min(...offs.map(({ lively }) => lively)));
+  const alive = offs.filter(({ part, lively }) => lively > LIVELIER * calmest && humpsPass(part, sampleRateHz));
   // An input that forgets the level keeps the humps as high as they were.
-  const least = Math.max(LIVELIER * calmest, LIVELY * median(parts(runs).map((part) => activity(part, sampleRateHz))));
-  if (offs.some(({ part, lively }) => lively > least && humpsPass(part, sampleRateHz))) return true;
+  if (alive.length > 0) {
+    const running = median(parts(runs).map((part) => activity(part, sampleRateHz)));
+    if (alive.some(({ lively }) => lively > LIVELY * running)) return true;
+  }
   return parts(runs).some((run) => flowsBackwards(run, segments) || forgets(run, sampleRateHz, segments));
 }
 

@@ -200,8 +200,10 @@ function fellAtOnce(
   const course = Array.from({ length: count }, (_, i) =>
     median(current.subarray(from + i * size, from + (i + 1) * size)),
   );
-  const least = course.indexOf(Math.min(...course));
-  const most = course.indexOf(Math.max(...course.slice(0, least + 1)));
+  let least = 0;
+  for (let i = 1; i < count; i++) if (course[i] < course[least]) least = i;
+  let most = 0;
+  for (let i = 1; i < least; i++) if (course[i] > course[most]) most = i;
   // A spike in the trough of a swing is no gap as long as the trough.
   if (!(course[least] < enterA)) return false;
   const depth = course[most] - course[least];
