@@ -3,7 +3,7 @@ import { pathToFileURL } from 'node:url';
 import { claim } from './lib/claim.mjs';
 import { removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
 import { GIVES_BACK } from './lib/memory.mjs';
-import { ROOT } from './lib/paths.mjs';
+import { ROOT, toolPath } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { run } from './lib/shell.mjs';
 
@@ -15,12 +15,12 @@ ensureBuilt(['core', 'answer types', 'server']);
 await claim('test', 'a run of tests or trials');
 await removeMariaDb('test');
 const database = await startMariaDb('test', 'jarro%');
-const files = ['apps/server/test/trials', 'scripts/test/database-kills'];
+const files = ['apps/server/test/trials', 'scripts/test/database-kills', 'core/test/diagnosis'];
 const chosen = process.argv.slice(2);
 try {
   process.exitCode = await run(
     process.execPath,
-    [join(ROOT, 'node_modules', '.bin', 'jest'), '--runInBand', ...(chosen.length > 0 ? chosen : files)],
+    [toolPath('jest'), '--runInBand', ...(chosen.length > 0 ? chosen : files)],
     {
       env: {
         ...GIVES_BACK,

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { chmodSync, existsSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { ROOT, STATE } from './paths.mjs';
+import { ROOT, STATE, toolPath } from './paths.mjs';
 import { fail, hasCommand, runQuietly, say } from './shell.mjs';
 
 /** Installs the npm packages when the lockfile isn't the one they were installed from. */
@@ -71,7 +71,7 @@ export function ensureBuilt(names = BUILDS.map(({ name }) => name)) {
     rmSync(output, { recursive: true, force: true });
     const [tool, ...args] = command;
     // Whoever starts this, what is built is for use: a test's NODE_ENV would make a development build.
-    runQuietly(`Building ${name}`, process.execPath, [join(ROOT, 'node_modules', '.bin', tool), ...args], {
+    runQuietly(`Building ${name}`, process.execPath, [toolPath(tool), ...args], {
       env: { ...process.env, NODE_ENV: 'production' },
     });
     writeFileSync(stampFile, stamp);

@@ -1,4 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
+import { constants, setPriority } from 'node:os';
 import { ROOT } from './paths.mjs';
 
 /** Ends the script with one clear line. */
@@ -19,10 +20,16 @@ export function runQuietly(what, command, args, options = {}) {
   fail(`${what} failed${result.error ? `: ${result.error.message}` : ''}.`);
 }
 
-/** Runs a command with its output shown. @returns its exit status */
-export function run(command, args, options = {}) {
+/**
+ * Runs a command with its output shown.
+ * @param {{ isPatient?: boolean } & import('node:child_process').SpawnOptions} options patient: it takes what others leave of
+ *   the machine
+ * @returns {Promise<number>} its exit status
+ */
+export function run(command, args, { isPatient = false, ...options } = {}) {
   return new Promise((resolve, reject) => {
     const child = spawn(command, args, { cwd: ROOT, stdio: 'inherit', ...options });
+    if (isPatient && child.pid) setPriority(child.pid, constants.priority.PRIORITY_BELOW_NORMAL);
     child.on('error', reject);
     child.on('exit', (code, signal) => resolve(signal ? 1 : code));
   });

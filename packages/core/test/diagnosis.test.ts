@@ -17,6 +17,10 @@ import { drawFault } from './support/circuit-fault.js';
 import { CircuitVehicle } from './support/circuit-vehicle.js';
 
 const MOST_STEPS = 25;
+/** `npm run trials` works more of them. */
+const LONG = process.env.JARRO_TRIALS === 'long';
+const VEHICLES = LONG ? 120 : 30;
+const BY_EACH_ORDER = LONG ? 20 : 7;
 
 interface Outcome {
   readonly label: string;
@@ -56,7 +60,7 @@ function work(seed: number, order: Order = 'best-value'): Outcome {
 describe('vehicles with one fault, of a circuit simulator that shares nothing with the reasoning but the profile', () => {
   let outcomes: readonly Outcome[];
   beforeAll(() => {
-    outcomes = Array.from({ length: 40 }, (_, i) => work(i + 1));
+    outcomes = Array.from({ length: VEHICLES }, (_, i) => work(i + 1));
   });
   const mends = ({ alike }: Outcome, verdict: Verdict) => VERDICTS[verdict].some((family) => alike.includes(family));
   const isSolved = (outcome: Outcome) => outcome.opened.some((verdict) => mends(outcome, verdict));
@@ -76,7 +80,7 @@ describe('vehicles with one fault, of a circuit simulator that shares nothing wi
     const steps = outcomes.flatMap(({ trail }) => trail);
     const share = (list: typeof steps) => list.filter(({ right }) => right).length / list.length;
     const said = (least: number) => steps.filter(({ sure }) => sure >= least);
-    expect(said(0.9).length).toBeGreaterThan(40);
+    expect(said(0.9).length).toBeGreaterThan(VEHICLES);
     expect(share(said(0.9))).toBeGreaterThanOrEqual(0.9);
     expect(share(said(0.99))).toBeGreaterThanOrEqual(0.97);
     for (const { diagnosis } of outcomes) {
@@ -85,7 +89,7 @@ describe('vehicles with one fault, of a circuit simulator that shares nothing wi
   });
 
   it('needs at most 60 % of the minutes of the best house order, where both come to the verdict', () => {
-    const few = outcomes.slice(0, 10);
+    const few = outcomes.slice(0, BY_EACH_ORDER);
     const shares = (['pump-first', 'source-first', 'mid-point'] as const).map((order) => {
       const both = few
         .map((own, i) => ({ own, fixed: work(i + 1, order) }))
