@@ -2,6 +2,8 @@ import type { BoardPage } from '@jarro/api-types';
 import { DataSource } from 'typeorm';
 import { SUMMARISE_ALL } from '../src/cases/summaries.js';
 import { SuspectKeeper } from '../src/cases/suspect-keeper.js';
+import { ifFree, withLease } from '../src/database/lease.js';
+import { WorkPool } from '../src/work/work-pool.js';
 import { csvOf, faceCautions, readVolts, startServer, upload, type Agent, type TestServer } from './support.js';
 
 // The board answers from a row a case; that row has to say what the evidence says, whatever was done.
@@ -92,4 +94,26 @@ it('shows what each open case’s evidence speaks for most, weighed when nobody 
   await jem.post(`/api/cases/${id}/verdicts`).send(verdict).expect(201);
   expect(await suspectOf()).toBeNull();
   expect(await keeper.weighNext(0)).toBe(false);
+});
+
+it('leaves to another process what that is at, and does it where nobody is', async () => {
+  const done: string[] = [];
+  const weigh = (who: string) => ifFree(source, 'suspects', () => Promise.resolve(void done.push(who)));
+  await withLease(source, 'suspects', () => weigh('beside another'));
+  expect(done).toEqual([]);
+  await weigh('alone');
+  expect(done).toEqual(['alone']);
+});
+
+it('keeps a case due whose weighing was broken off by a stop', async () => {
+  const id = await open(jem, 'Tolva Wren', 'TW2', 'cranks, no start');
+  await readVolts(jem, id, 'battery', 12.5).expect(201);
+  const keeper = server.app.get(SuspectKeeper);
+  await server.app.get(WorkPool).onApplicationShutdown();
+  await expect(keeper.weighNext(0)).rejects.toThrow(/stopping/);
+  const [{ due }] = await source.query<{ due: string }[]>(
+    'SELECT weighedVersion < version AS due FROM case_summaries WHERE caseId = ?',
+    [id],
+  );
+  expect(Number(due)).toBe(1);
 });

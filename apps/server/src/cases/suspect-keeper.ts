@@ -1,7 +1,13 @@
 import { presentEvidence, type Family } from '@jarro/core';
-import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import {
+  Injectable,
+  ServiceUnavailableException,
+  type OnApplicationBootstrap,
+  type OnApplicationShutdown,
+} from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
+import { ifFree } from '../database/lease.js';
 import { log } from '../http/log.js';
 import { LearnedService } from '../learned/learned.service.js';
 import { Shop } from '../people/people.entities.js';
@@ -17,12 +23,13 @@ const QUIET_S = 5;
 
 /**
  * Keeps the leading suspect of each open case for the board, where nobody waits for weights. The summaries are the queue: a
- * case whose version is past the one that was weighed last is due. Any process may weigh it, and twice does no harm.
+ * case whose version is past the one that was weighed last is due. One process at a time is at it, whichever comes first.
  */
 @Injectable()
 export class SuspectKeeper implements OnApplicationBootstrap, OnApplicationShutdown {
   private timer: NodeJS.Timeout | undefined;
   private weighing: Promise<unknown> | undefined;
+  private isStopping = false;
 
   constructor(
     @InjectDataSource() private readonly source: DataSource,
@@ -36,27 +43,43 @@ export class SuspectKeeper implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   async onApplicationShutdown(): Promise<void> {
+    this.isStopping = true;
     clearInterval(this.timer);
     await this.weighing;
   }
 
-  /** One case at a time, so that whoever gives a verdict waits for one at most. */
   private tick(): void {
-    this.weighing ??= this.weighNext()
+    this.weighing ??= this.weighDue()
       .catch((error: unknown) => log.warn({ err: error }, 'no case was weighed for the board this time'))
       .finally(() => (this.weighing = undefined));
   }
 
-  /** Weighs the case that changed last. @returns whether any was due */
-  async weighNext(quietS = QUIET_S): Promise<boolean> {
+  /** One case after the other, so that whoever gives a verdict waits for one at most. */
+  private async weighDue(): Promise<void> {
+    if (!(await this.due(QUIET_S))) return;
+    await ifFree(this.source, 'suspects', async () => {
+      while (!this.isStopping && (await this.weighNext()));
+    });
+  }
+
+  /** The case that changed last among those that are due. */
+  private async due(quietS: number): Promise<{ readonly caseId: string; readonly version: number } | undefined> {
     const [due] = await this.source.query<{ caseId: string; version: number }[]>(
       `SELECT caseId, version FROM case_summaries WHERE isOpen AND weighedVersion < version
          AND changedAt <= UTC_TIMESTAMP(3) - INTERVAL ? SECOND ORDER BY changedAt DESC LIMIT 1`,
       [quietS],
     );
+    return due;
+  }
+
+  /** Weighs the case that changed last. @returns whether any was due */
+  async weighNext(quietS = QUIET_S): Promise<boolean> {
+    const due = await this.due(quietS);
     if (!due) return false;
     // One that can't be weighed must not keep the others from it.
     const suspect = await this.suspectOf(due.caseId).catch((error: unknown) => {
+      // Stopped in the midst of it: the case stays due.
+      if (error instanceof ServiceUnavailableException) throw error;
       log.warn({ err: error, caseId: due.caseId }, 'a case could not be weighed for the board');
       return null;
     });

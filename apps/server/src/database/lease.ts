@@ -17,6 +17,16 @@ export async function withLease<T>(source: DataSource, name: string, work: () =>
   );
   const owner = randomUUID();
   while (!(await take(source, name, owner))) await new Promise((resolve) => setTimeout(resolve, ASK_AGAIN_MS));
+  return holding(source, name, owner, work);
+}
+
+/** The same where it may as well be left to whoever is at it: then nothing is done. The table is there. */
+export async function ifFree(source: DataSource, name: string, work: () => Promise<void>): Promise<void> {
+  const owner = randomUUID();
+  if (await take(source, name, owner)) await holding(source, name, owner, work);
+}
+
+async function holding<T>(source: DataSource, name: string, owner: string, work: () => Promise<T>): Promise<T> {
   // A renewal that fails once is tried again before the lease is over.
   const warn = (error: unknown) => log.warn({ err: error, lease: name }, 'lease not renewed this time');
   const renewal = setInterval(() => void take(source, name, owner).catch(warn), RENEW_MS);

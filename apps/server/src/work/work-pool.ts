@@ -50,6 +50,8 @@ export class WorkPool implements OnApplicationShutdown {
   /** @throws ServiceUnavailableException when this process stops before it is done */
   private async ofCase<T>(name: string, task: object): Promise<T> {
     const refusal = 'Weighing this case takes too long. Void what was entered twice, then try again.';
+    // A pool that was ended would begin anew.
+    if (this.isStopping) throw isEnding();
     try {
       return await limited(
         WEIGH_LIMIT_MS,
@@ -59,11 +61,15 @@ export class WorkPool implements OnApplicationShutdown {
       );
     } catch (error) {
       if (!this.isStopping) throw error;
-      throw new ServiceUnavailableException('The server is stopping. Nothing was stored; try again in a moment.', {
-        cause: error,
-      });
+      throw isEnding(error);
     }
   }
+}
+
+function isEnding(cause?: unknown): ServiceUnavailableException {
+  return new ServiceUnavailableException('The server is stopping. Nothing was stored; try again in a moment.', {
+    cause,
+  });
 }
 
 /** Aborting takes the thread down wherever it is; the pool starts another. */
