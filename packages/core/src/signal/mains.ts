@@ -15,6 +15,9 @@ const STEPS = 8;
 const PRESENT = 6.9;
 /** Places beside a tone where nothing of it is left, in widths of the record's resolution. */
 const BESIDE = [-7, -5, -3, 3, 5, 7] as const;
+const FARTHEST = Math.max(...BESIDE);
+/** A tone beside another turns by so much of a turn within a piece at most: its power comes out less by (pi / 32)^2 / 3, a third of a percent. */
+const OF_A_TURN = 1 / 32;
 /** A lead beside a cable picks up some tenths of an ampere at most (common practice, no published source). */
 export const MAINS_MOST_A = 0.5;
 const FEWEST_PERIODS = 6;
@@ -45,17 +48,14 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
   const window = hann(count);
   // The mean would leak into the tones.
   let level = signal.map((value) => value - mean);
-  const power = (hz: number) => {
-    const { cosine, sine } = project(level, window, hz / sampleRateHz);
-    return cosine * cosine + sine * sine;
-  };
   const resolution = sampleRateHz / count;
-  // The median: a line of the rotor may stand beside it.
-  const beside = (tone: number) => median(BESIDE.map((widths) => power(Math.abs(tone + widths * resolution))));
   const bestOf = (mains: number) => {
+    const widest = GRID_SHARE * mains + resolution;
+    const power = powersNear(level, window, sampleRateHz, mains, Math.max(2 * widest, FARTHEST * resolution));
     // A short record places a tone no better than this, beside a grid's tolerance (two deviations, by Cramer and Rao's bound);
     // farther off than its resolution it is another tone, however faint this one is.
-    const reach = GRID_SHARE * mains + resolution * Math.min(1, Math.sqrt(beside(mains) / power(mains)));
+    const doubt = Math.sqrt(besideOf(power, mains, resolution) / power(mains));
+    const reach = GRID_SHARE * mains + resolution * Math.min(1, doubt);
     let best = { hz: mains, power: 0, step: 0 };
     for (let step = -STEPS; step <= STEPS; step++) {
       const hz = mains + (reach * step) / STEPS;
@@ -70,8 +70,9 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
   const { hz, power: strongest } = a.power > b.power ? a : b;
   if (strongest === 0) return false;
   const isPresent = (tone: number) => {
+    const power = powersNear(level, window, sampleRateHz, tone, FARTHEST * resolution);
     const here = power(tone);
-    return here > (PRESENT / Math.LN2) * beside(tone) && here < MAINS_MOST_A ** 2;
+    return here > (PRESENT / Math.LN2) * besideOf(power, tone, resolution) && here < MAINS_MOST_A ** 2;
   };
   if (!isPresent(hz)) return false;
   for (const harmonic of harmonics) {
@@ -82,6 +83,48 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
     level = signal.map((value) => value - mean);
   }
   return true;
+}
+
+/**
+ * Powers of tones near one, which are asked for by the dozen: the signal is turned against that one once, piece by piece, and
+ * the pieces are turned by what another differs by.
+ * @param farthest that another may lie from it, Hz
+ */
+function powersNear(
+  samples: Float32Array,
+  window: Float64Array,
+  sampleRateHz: number,
+  hz: number,
+  farthest: number,
+): (hz: number) => number {
+  const count = samples.length;
+  const size = Math.max(1, Math.floor((OF_A_TURN * sampleRateHz) / farthest));
+  const pieces = Math.ceil(count / size);
+  const re = new Float64Array(pieces);
+  const im = new Float64Array(pieces);
+  for (let k = 0; k < pieces; k++) {
+    const from = k * size;
+    const sum = toneSum(samples, from, window.subarray(from, Math.min(count, from + size)), hz / sampleRateHz);
+    const angle = (-2 * Math.PI * hz * from) / sampleRateHz;
+    const [cosine, sine] = [Math.cos(angle), Math.sin(angle)];
+    re[k] = sum.re * cosine - sum.im * sine;
+    im[k] = sum.re * sine + sum.im * cosine;
+  }
+  return (other) => {
+    let [real, imaginary] = [0, 0];
+    for (let k = 0; k < pieces; k++) {
+      const angle = (-2 * Math.PI * (other - hz) * (k + 0.5) * size) / sampleRateHz;
+      const [cosine, sine] = [Math.cos(angle), Math.sin(angle)];
+      real += re[k] * cosine - im[k] * sine;
+      imaginary += re[k] * sine + im[k] * cosine;
+    }
+    return (4 / count) ** 2 * (real * real + imaginary * imaginary);
+  };
+}
+
+/** The median beside a tone: a line of the rotor may stand there. */
+function besideOf(power: (hz: number) => number, tone: number, resolution: number): number {
+  return median(BESIDE.map((widths) => power(Math.abs(tone + widths * resolution))));
 }
 
 /** Amplitudes of a tone under a Hann window, which keeps what is beside it out. @param cyclesASample its frequency */
