@@ -25,7 +25,7 @@ function aCapture(id: string, ramp: Partial<RampResult> = {}, more: object = {})
 const aGood = (id: string, numbers: object = {}, more: Partial<ShelfItem> = {}): ShelfItem => ({
   ...{ id, caseId: `case-${id}`, caseNumber: 12, captureId: `of-${id}`, label: `Good ${id}` },
   ...{ systemLine: null, systemName: '', systemKind: 'returnless-mechanical', turnA: TURN },
-  numbers: { keyState: 'prime', meanA: 4, ripplePercent: 7, rpm: 6100, ...numbers } as ShelfItem['numbers'],
+  numbers: { keyState: 'prime', meanA: 4, ripplePercent: 7, rpm: 6100, ...numbers },
   ...{ addedBy: 'Jem', addedAt: '2026-02-01T08:00:00Z', retired: false },
   ...more,
 });
