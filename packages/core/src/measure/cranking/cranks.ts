@@ -96,23 +96,31 @@ function isBelow({ values }: Course, { from, to }: Swinging, bySwing: number): b
 }
 
 /**
- * Whether the current goes with the volts, or wasn't recorded: what the pump itself does to its feed goes against them. A battery
- * hardly feels the pump.
+ * Whether the current goes with the volts, or says nothing of it: what the pump itself does to its feed goes against them. A
+ * battery hardly feels the pump. Through a clamp that passes no steady current swings come shifted, and nothing shows which
+ * way it sits.
  */
 function isFollowed(
   { role, values, hz }: Course,
   amperes: Course | undefined,
   { from, to, hz: tone }: Swinging,
 ): boolean {
-  if (!amperes || role === 'battery_voltage') return true;
+  if (!amperes || role === 'battery_voltage' || !hasLevel(amperes, from, to)) return true;
   const size = Math.round(SWINGS_A_LOOK * (hz / tone));
   const window = hann(size);
-  let together = 0;
+  const together: number[] = [];
   for (let at = from; at + size <= to; at += size >> 1) {
     const [v, i] = [values, amperes.values].map((samples) => toneSum(samples, at, window, tone / hz));
-    together += v.re * i.re + v.im * i.im;
+    together.push((v.re * i.re + v.im * i.im) / (Math.hypot(v.re, v.im) * Math.hypot(i.re, i.im)));
   }
-  return together > 0;
+  // A circuit that opens within one of them outweighs its swings: each counts alike.
+  return together.length > 0 && median(together) > 0;
+}
+
+/** Whether a current is farther from zero than it swings. */
+function hasLevel({ values }: Course, from: number, to: number): boolean {
+  const few = thin(values.subarray(from, to), LOOKED_AT);
+  return Math.abs(median(few)) > (quantile(few, 0.9) - quantile(few, 0.1)) / 2;
 }
 
 /** @param course that shows best where it begins and ends */

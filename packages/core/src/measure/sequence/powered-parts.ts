@@ -1,6 +1,6 @@
 import { LIMITS } from '../../limits/limits.js';
 import type { Stretch } from './incident.js';
-import { FLOWING_SHARE, LOOKED_AT, ON_SHARE, shareOfHigh, whileOn } from './powered.js';
+import { FLOWING_SHARE, LOOKED_AT, ON_SHARE, shareOfHigh } from './powered.js';
 
 /** A piece of a record in which the pump had power, and what is to be known of it. */
 export interface PoweredPart extends Stretch {
@@ -45,7 +45,12 @@ export function poweredParts(
     })),
   );
   if (pieces.length === 1) return pieces;
-  const telling = pieces.filter((piece) => onShare(volts, piece) * (piece.to - piece.from) > least);
+  const on = shareOfHigh(volts, ON_SHARE);
+  const flowing = amperes ? shareOfHigh(amperes, FLOWING_SHARE) : 0;
+  // A pump that was let go with the starter coasts with volts of its own.
+  const coasts = ({ follows, isCranked, ...piece }: PoweredPart) =>
+    amperes !== undefined && follows && !isCranked && timeAbove(amperes, flowing, piece) <= least;
+  const telling = pieces.filter((piece) => timeAbove(volts, on, piece) > least && !coasts(piece));
   return telling.length > 0 ? telling : [{ from: 0, to: volts.length, isCranked: false, follows: false }];
 }
 
@@ -111,8 +116,10 @@ export function pausesIn(
   return pauses;
 }
 
-/** Share of a stretch with power. */
-function onShare(volts: Float64Array, stretch: Stretch): number {
-  const looked = Math.min(LOOKED_AT, stretch.to - stretch.from);
-  return Math.min(1, whileOn(volts, volts, stretch).length / Math.max(1, looked));
+/** Blocks of a stretch that are above a level; of a long one by a sample of them. */
+function timeAbove(values: Float64Array, level: number, { from, to }: Stretch): number {
+  const stride = Math.max(1, Math.ceil((to - from) / LOOKED_AT));
+  let count = 0;
+  for (let block = from; block < to; block += stride) if (values[block] > level) count++;
+  return count * stride;
 }

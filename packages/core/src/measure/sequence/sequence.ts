@@ -42,17 +42,24 @@ const KNOWN_S = 0.02;
 const LEAVES_SCATTERS = 6;
 const LEAVES_SHARE = 0.05;
 
+/** The starter's last swing is known so well, s. */
+const LET_GO_S = 0.1;
+
 export function incidentsOf(views: Views): JudgedIncident[] {
-  const { supply, current, pressure, powered, fed, settled, isCranked } = views;
+  const { supply, current, pressure, powered, fed, settled, isCranked, isPulledDown } = views;
   const margin = Math.round(MARGIN_S / views.blockS);
-  const failures = supplyFailures(supply, fed).map((one) => (current ? goneBefore(one, current, fed) : one));
+  // A relay that is let go with the starter falls where the crank ends.
+  const isLetGo = ({ start, end }: Incident) =>
+    isCranked && end === undefined && (fed.to - start) * views.blockS < LET_GO_S;
+  const failures = supplyFailures(supply, fed)
+    .filter((one) => !isLetGo(one))
+    .map((one) => (current ? goneBefore(one, current, fed) : one));
   const excused: Stretch[] = failures.map(({ start, end }) => ({
     from: Math.floor(start) - margin,
     to: Math.ceil(end ?? powered.to) + margin,
   }));
-  // What a starter pulls down isn't on its way to a level of its own.
-  const settledFrom = isCranked ? fed.from : settled.from;
-  const started = isCranked ? fed.from : powered.from + Math.round(START_S / views.blockS);
+  const settledFrom = isPulledDown ? fed.from : settled.from;
+  const started = isPulledDown ? fed.from : powered.from + Math.round(START_S / views.blockS);
   const start = settledFrom > powered.from ? [{ from: powered.from, to: started }] : [];
   const ofCurrent = current
     ? loadIncidents(current, { ...powered, settledFrom }, failures, [...start, ...excused])

@@ -21,6 +21,8 @@ export interface Views {
   readonly isCoupled: boolean;
   /** The starter turned the engine through all of it. */
   readonly isCranked: boolean;
+  /** The pump was running when that began: what the starter pulls down isn't on its way to a level of its own. */
+  readonly isPulledDown: boolean;
   /** From the first block with power to the last. */
   readonly powered: Stretch;
   /** The same without what a switch-on does to the volts. */
@@ -87,7 +89,8 @@ function viewsOfPart(recorded: Recorded, { from, isCranked, follows, offFrom }: 
   const on = poweredStretch(volts, amperes, blockS);
   const powered =
     offFrom === undefined ? on : { from: on.from, to: Math.max(on.from, Math.min(on.to, offFrom - from)) };
-  const wasOff = follows || powered.from * blockS > BEGINS_S;
+  const switchedOn = powered.from * blockS > BEGINS_S;
+  const wasOff = follows || switchedOn;
   const after = (seconds: number) => ({
     from: Math.min(powered.to, powered.from + (wasOff ? Math.ceil(seconds / blockS) : 0)),
     to: powered.to,
@@ -108,6 +111,7 @@ function viewsOfPart(recorded: Recorded, { from, isCranked, follows, offFrom }: 
   const lines = own.line ? own : known;
   return {
     ...{ startS, blockS, isSwitched, isCranked, powered, fed, settled, channels, lines },
+    isPulledDown: isCranked && !switchedOn,
     isCoupled: clamp?.reading.tellsNone === 'coupled',
     supply: supplyView(volts, amperes, current, lines.line, blockS),
     ...(current && { current }),
