@@ -6,9 +6,10 @@ import { SwitchedLines } from '../../src/features/capture/switched-lines';
 import { StageRail } from '../../src/features/case/stage-rail';
 import { VoidEntry } from '../../src/features/case/void-entry';
 import { SealPanel } from '../../src/features/evidence/seal-panel';
+import { HandOverStage } from '../../src/features/recheck/hand-over-stage';
 import { GateCard } from '../../src/features/scale/gate-card';
 import { RepeatFirst } from '../../src/features/scale/repeat-first';
-import { OneCase } from '../support/one-case';
+import { OneCase, somebody } from '../support/one-case';
 import { BAD_CONTACT } from '../support/readings';
 import { show, showOnBench } from '../support/screen';
 
@@ -175,7 +176,7 @@ describe('a driver module’s lines', () => {
   });
 
   it('are said to be stuck where they never switch, and where the chain breaks above them', async () => {
-    const stuck = train({ stuck: 'between', highV: 6.24, frequencyHz: 0, onTimeMs: undefined } as Partial<PulseTrain>);
+    const stuck = train({ stuck: 'between', highV: 6.24, frequencyHz: 0, onTimeMs: undefined });
     const drive = { cause: 'module', because: 'The command arrives, and the output stays.' } as DriveResult;
     await show(new OneCase(), <SwitchedLines pulses={{ output: stuck }} drive={drive} />);
     expect(rows()[0]).toMatch(/never switches: it stays at 6\.24 V, neither low nor high––––$/);
@@ -203,5 +204,47 @@ describe('the stages down the side', () => {
     expect(rail.queryByLabelText('not saved yet')).toBeNull();
     await hand.click(screen.getByRole('button', { name: 'type' }));
     expect(within(rail.getByRole('link', { name: /^Intake/ })).getByLabelText('not saved yet')).toBeVisible();
+  });
+});
+
+describe('the hand-over', () => {
+  const decided = (who = somebody('lead'), stage: 'decided' | 'closed' = 'decided') => {
+    const server = new OneCase(who).has(
+      ...BAD_CONTACT,
+      { kind: 'verdict', at: 'case', value: { kind: 'replace-relay' } },
+      { kind: 'repair', at: 'done', value: { what: 'Relay replaced.', changed: true } },
+    );
+    server.pages.set('shelf', []);
+    return Object.assign(server.hasSeenCautions(), { stage });
+  };
+  const shown = (server: OneCase) => showOnBench(server, (item) => <HandOverStage item={item} />);
+  const marked = (word: string) => screen.getAllByLabelText(word).map((mark) => mark.closest('li')?.textContent);
+
+  it('lists what stands and what is open, and closes nothing before the tests are compared', async () => {
+    await shown(decided());
+    expect(marked('done')).toEqual(['A verdict stands.', 'The repair is written down as finished.']);
+    expect(marked('open').length).toBeGreaterThan(2);
+    expect(screen.getByRole('button', { name: 'Close the case' })).toBeDisabled();
+  });
+
+  it('is nothing for the front desk to close or to open again, and said to all once it is closed', async () => {
+    const { leave } = await shown(decided(somebody('adviser')));
+    expect(screen.queryByRole('button', { name: /Close the case|Reopen the case/ })).toBeNull();
+    leave();
+    await shown(decided(somebody('lead'), 'closed'));
+    expect(screen.getByText('Closed: this vehicle was handed back.')).toBeVisible();
+    expect(screen.queryByRole('button', { name: 'Close the case' })).toBeNull();
+    expect(screen.getByRole('button', { name: 'Reopen the case' })).toBeVisible();
+  });
+
+  it('is undone with a reason of some length, which the case keeps', async () => {
+    const server = decided(somebody('lead'), 'closed');
+    const { hand } = await shown(server);
+    await hand.click(screen.getByRole('button', { name: 'Reopen the case' }));
+    expect(server.sent).toEqual([]);
+    await hand.type(screen.getByRole('textbox', { name: /^Why it is opened again/ }), 'Came back, stalls when hot');
+    await hand.click(screen.getByRole('button', { name: 'Reopen the case' }));
+    await waitFor(() => expect(server.sent).toHaveLength(1));
+    expect(server.sent[0].body).toEqual({ reason: 'Came back, stalls when hot' });
   });
 });

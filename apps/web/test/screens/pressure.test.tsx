@@ -1,3 +1,4 @@
+import { EMPTY_INTAKE } from '@jarro/core';
 import { screen, waitFor, within } from '@testing-library/react';
 import { HoldTest } from '../../src/features/pressure/hold-test';
 import { PressureStage } from '../../src/features/pressure/pressure-stage';
@@ -179,5 +180,48 @@ describe('the volume test', () => {
     await hand.click(screen.getByRole('button', { name: 'Keep' }));
     expect(screen.getByRole('alert')).toHaveTextContent('Type the litres and the seconds as numbers.');
     expect(server.sent).toEqual([]);
+  });
+});
+
+describe('gauge, scan value and sensor, held against each other', () => {
+  // A sensor of 0.5 V at nothing and 4.5 V at 700 kPa: 400 kPa are 2.786 V, 300 kPa are 2.214 V.
+  const TABLE = [
+    [0.5, 0],
+    [4.5, 7e5],
+  ];
+  const intake: Link = {
+    ...{ kind: 'intake', at: 'case' },
+    value: { ...EMPTY_INTAKE, features: { ...EMPTY_INTAKE.features, railSensor: 'yes' }, sensorTable: TABLE },
+  };
+  const at = (keyState: 'idle', gaugePa: number, scanPa: number, volts: number): Link[] => [
+    { kind: 'pressure', at: 'rail', value: gaugePa, keyState },
+    { kind: 'scan', at: 'actual_pressure', value: scanPa, keyState },
+    { kind: 'scan', at: 'sensor_volts', value: volts, keyState },
+  ];
+  const shown = async (...links: readonly Link[]) => {
+    const server = new OneCase(somebody('technician', { pressureUnit: 'kPa' })).has(BLED, intake, ...links);
+    await stage(server.hasSeenCautions());
+    return within(screen.getByRole('region', { name: 'Scan values' }));
+  };
+
+  it('wants all three, and says which', async () => {
+    const values = await shown({ kind: 'pressure', at: 'rail', value: 4e5, keyState: 'idle' });
+    expect(values.getByText(/^Three-way check: needs the gauge, the scan value and the sensor’s volts/)).toBeVisible();
+  });
+
+  it.each([
+    ['the sensor, where scan and volts agree against the gauge', 3e5, 2.214, /The sensor reads lower than the gauge/],
+    ['the scan value, where gauge and volts agree', 3e5, 2.786, /The sensor’s volts are right/],
+  ])('names %s', async (_, scanPa, volts, text) => {
+    const values = await shown(...at('idle', 4e5, scanPa, volts));
+    expect(values.getByText(text)).toBeVisible();
+    const liar = values.getByText('differs').parentElement!;
+    expect(liar).toHaveTextContent(volts === 2.786 ? /^Scan300/ : /^Sensor, by its volts300/);
+  });
+
+  it('names none where all agree', async () => {
+    const values = await shown(...at('idle', 4e5, 4e5, 2.786));
+    expect(values.getByText('Gauge, scan and sensor agree.')).toBeVisible();
+    expect(values.queryByText('differs')).toBeNull();
   });
 });
