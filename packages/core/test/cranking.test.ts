@@ -185,6 +185,15 @@ it.each([2015, 2042, 2078])('tells a pump that falters in a drawn start, and not
   expect(sequence!.incidents[0].startS).toBeCloseTo(drawn.truth.incident![0], 1);
 });
 
+// Dead bars let the feed's volts up at every turn, which hid the compressions: the crank was a feed that fell.
+it.each([2100, 2118, 124_042])('blames no feed for the crank of a pump with burnt bars: %i', (seed) => {
+  const drawn = crankRecord(seed);
+  expect(drawn.truth.fault).toBe('burnt-bars');
+  const { cranking, sequence } = analyzeDrawn(drawn);
+  expect(cranking).toHaveLength(1);
+  expect(sequence).toEqual(nothing);
+});
+
 it('blames nobody for a relay that is let go with the starter', () => {
   const drawn = crankRecord(2072);
   expect(drawn.truth).toMatchObject({ fault: 'healthy', catches: false });

@@ -2,6 +2,7 @@ import type { Role } from '../../capture/capture.js';
 import { wholeOf } from '../../capture/source.js';
 import { boxDecimate } from '../../signal/blocks.js';
 import { levels, median, quantile } from '../../signal/levels.js';
+import { recorderStep } from '../../signal/rounding.js';
 import { hann } from '../../signal/spectrum.js';
 import { thin } from '../../signal/thin.js';
 import { toneSum } from '../../signal/tone.js';
@@ -29,6 +30,14 @@ const VOLTS = [
 
 /** A course of so many values a second tells twenty swings a second, and smooths over humps. */
 const COURSE_HZ = 200;
+/** Values a second that tell a notch from what is beside it. */
+const FINE_HZ = 1000;
+/** Of 2 400 rpm and more, s. */
+const SLOWEST_TURN_S = 0.025;
+/** A median goes from step to step where volts drift by and by: less than so many steps are no swing. */
+const STEPS = 3;
+/** Whoever records a start keeps minutes at most, s. */
+const START_MOST_S = 180;
 /**
  * A battery gives way by some tenths of a volt and more at each compression; a driver that chops takes all of it (common practice,
  * no published source).
@@ -62,17 +71,23 @@ interface Course {
   readonly values: Float32Array;
   /** Values a second. */
   readonly hz: number;
+  /** Share of its level that a swing needs, where the recorder's steps aren't averaged out. */
+  readonly least?: number;
 }
 
 /** Times in which the starter turned the engine, by the volts where they show it. */
 export function findCranks(material: Material): Crank[] {
   const volts = VOLTS.flatMap((role) => courseOf(material, role));
   const [amperes] = courseOf(material, 'pump_current').map(upright);
-  for (const course of volts) {
-    const found = swingsIn(course.values, course.hz, OF_VOLTS).filter(
-      (swinging) => isBelow(course, swinging, BY_ITSELF) && isFollowed(course, amperes, swinging),
-    );
-    if (found.length > 0) return found.map((swinging) => crankOf(swinging, course, material.startS));
+  const shownBy = (course: Course) =>
+    swingsIn(course.values, course.hz, { ...OF_VOLTS, leastShare: Math.max(OF_VOLTS.leastShare, course.least ?? 0) })
+      .filter((swinging) => isBelow(course, swinging, BY_ITSELF) && isFollowed(course, amperes, swinging))
+      .map((swinging) => crankOf(swinging, course, material.startS));
+  for (const courses of [() => volts, () => VOLTS.flatMap((role) => withoutNotches(material, role))]) {
+    for (const course of courses()) {
+      const found = shownBy(course);
+      if (found.length > 0) return found;
+    }
   }
   if (!amperes || material.sampleRateHz < TELLS_ALONE_HZ) return [];
   // A pump that drags swings as well: volts beside it have to be pulled down, though they be too coarse to swing.
@@ -87,6 +102,26 @@ function courseOf({ signals, sampleRateHz }: Material, role: Role): Course[] {
   if (!source?.isComplete) return [];
   const size = Math.max(1, Math.round(sampleRateHz / COURSE_HZ));
   return [{ role, values: boxDecimate(wholeOf(source), 0, source.length, size), hz: sampleRateHz / size }];
+}
+
+/**
+ * The same beside bars that lose contact: for less than half of a turn the current breaks off, and the volts are up. Its median
+ * leaves that out, and a switch's edges as they are.
+ */
+function withoutNotches(material: Material, role: Role): Course[] {
+  const { signals, sampleRateHz } = material;
+  const source = signals[role]?.source;
+  if (!source?.isComplete || source.length > START_MOST_S * sampleRateHz) return [];
+  const size = Math.max(1, Math.round(sampleRateHz / FINE_HZ));
+  const fine = boxDecimate(wholeOf(source), 0, source.length, size);
+  const stride = Math.max(1, Math.round(sampleRateHz / size / COURSE_HZ));
+  const reach = Math.round((SLOWEST_TURN_S * sampleRateHz) / size / 2);
+  const values = Float32Array.from({ length: Math.floor(fine.length / stride) }, (_, i) => {
+    const middle = Math.round((i + 0.5) * stride);
+    return median(fine.subarray(Math.max(0, middle - reach), Math.min(fine.length, middle + reach + 1)));
+  });
+  const least = (STEPS * recorderStep(wholeOf(source))) / quantile(thin(values, LOOKED_AT), 0.9);
+  return [{ role, values, hz: sampleRateHz / size / stride, least }];
 }
 
 /** @param bySwing share of their level that volts swing by which need no other level beside them */
