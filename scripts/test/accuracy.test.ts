@@ -28,9 +28,11 @@ function expectShare(board: Board, item: string, least: number): void {
 
 let board: Board;
 let signals: Board;
+/** Two minutes on a machine that has nothing else to do. */
+const LIMIT_MS = 1_800_000;
 beforeAll(async () => {
   [board, signals] = await Promise.all([scored('9001', '180'), scored('signals', '9001', '60')]);
-});
+}, LIMIT_MS);
 
 it.each([
   ['speed within 1 %', 0.96],

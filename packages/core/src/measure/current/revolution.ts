@@ -244,9 +244,7 @@ function follow(
   const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
   const middle = samples.length / 2;
   const inMiddle = (frequencyAt(coarse, middle) ?? lineHz / sampleRateHz) * sampleRateHz;
-  const track = long
-    ? trackPhase(asItIs(samples), sampleRateHz, inMiddle, FINE_WINDOW_S * inMiddle, middle)
-    : coarse;
+  const track = long ? trackPhase(asItIs(samples), sampleRateHz, inMiddle, FINE_WINDOW_S * inMiddle, middle) : coarse;
   const order = toOrder(samples, track, POINTS_A_CYCLE);
   const likeness = likenessOf(order, folded, gaps && toOrder(gaps, track, POINTS_A_CYCLE).values);
   const top = likeness ? Math.max(...likeness.at.subarray(1)) : 0;
