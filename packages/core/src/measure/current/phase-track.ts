@@ -32,7 +32,10 @@ export function trackPhase(
   cyclesAWindow: number,
   startAt = 0,
 ): PhaseTrack {
-  const { width, hop, hops, window } = windowsOf(current, sampleRateHz, startHz, cyclesAWindow);
+  const width = Math.min(current.length, Math.max(8, Math.round((cyclesAWindow * sampleRateHz) / startHz)));
+  const hop = Math.max(1, Math.floor(width / 4));
+  const hops = Math.max(1, 1 + Math.floor((current.length - width) / hop));
+  const window = hann(width);
   const track: PhaseTrack = {
     at: Float64Array.from({ length: hops }, (_, h) => h * hop + (width - 1) / 2),
     cycles: new Float64Array(hops),
@@ -60,26 +63,6 @@ export function trackPhase(
     }
   }
   return track;
-}
-
-/** Sample about which a line of just that frequency is strongest: where a speed that changes passes through it. */
-export function strongestAt(current: CurrentView, sampleRateHz: number, hz: number, cyclesAWindow: number): number {
-  const { width, hop, hops, window } = windowsOf(current, sampleRateHz, hz, cyclesAWindow);
-  const read = windowReader(current, width);
-  let strongest = { amplitude: -1, at: 0 };
-  for (let h = 0; h < hops; h++) {
-    const { amplitude } = demodulate(read(h * hop, 1), window, hz / sampleRateHz);
-    if (amplitude > strongest.amplitude) strongest = { amplitude, at: h * hop + (width - 1) / 2 };
-  }
-  return strongest.at;
-}
-
-/** The windows through which a line is seen, a quarter of their width apart. */
-function windowsOf(current: CurrentView, sampleRateHz: number, hz: number, cyclesAWindow: number) {
-  const width = Math.min(current.length, Math.max(8, Math.round((cyclesAWindow * sampleRateHz) / hz)));
-  const hop = Math.max(1, Math.floor(width / 4));
-  const hops = Math.max(1, 1 + Math.floor((current.length - width) / hop));
-  return { width, hop, hops, window: hann(width) };
 }
 
 /** Reads windows one after the other, either way, many at a time. */

@@ -3,7 +3,7 @@ import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
 import { coherenceOf } from './coherence.js';
 import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
 import { toOrder } from './order.js';
-import { frequencyAt, strongestAt, trackPhase, type PhaseTrack } from './phase-track.js';
+import { trackPhase, type PhaseTrack } from './phase-track.js';
 import { asItIs } from './current-view.js';
 import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
 import { likenessOf } from './turn-evidence.js';
@@ -221,11 +221,8 @@ function foldedShare(lines: readonly Line[], sampleRateHz: number, jumps: boolea
   return lines.reduce((sum, { power, hz }) => sum + (power / all) * folded(hz / sampleRateHz), 0);
 }
 
-/** Follows a line from where it is strongest: of a speed that changes the spectrum shows where it lingers. */
 function trackOf(samples: Float32Array, sampleRateHz: number, { hz }: Line): PhaseTrack {
-  const current = asItIs(samples);
-  const startAt = strongestAt(current, sampleRateHz, hz, COARSE_WINDOW_S * hz);
-  return trackPhase(current, sampleRateHz, hz, COARSE_WINDOW_S * hz, startAt);
+  return trackPhase(asItIs(samples), sampleRateHz, hz, COARSE_WINDOW_S * hz);
 }
 
 function follow(
@@ -242,9 +239,7 @@ function follow(
       ? (sampleRateHz * (coarse.cycles[hops - 1] - coarse.cycles[0])) / (coarse.at[hops - 1] - coarse.at[0])
       : line.hz;
   const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
-  const middle = samples.length / 2;
-  const inMiddle = (frequencyAt(coarse, middle) ?? lineHz / sampleRateHz) * sampleRateHz;
-  const track = long ? trackPhase(asItIs(samples), sampleRateHz, inMiddle, FINE_WINDOW_S * inMiddle, middle) : coarse;
+  const track = long ? trackPhase(asItIs(samples), sampleRateHz, lineHz, FINE_WINDOW_S * lineHz) : coarse;
   const order = toOrder(samples, track, POINTS_A_CYCLE);
   const likeness = likenessOf(order, folded, gaps && toOrder(gaps, track, POINTS_A_CYCLE).values);
   const top = likeness ? Math.max(...likeness.at.subarray(1)) : 0;

@@ -1,4 +1,3 @@
-import { rangesWhere } from '../../signal/ranges.js';
 import { student95 } from '../../signal/student.js';
 import type { CurrentView } from './current-view.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
@@ -8,16 +7,12 @@ export interface LineSpeed {
   readonly hz: number;
   /** Half width of the 95 % interval of that mean, Hz. */
   readonly halfWidthHz: number;
-  /** Share of the window in which the line was lost for longer than a gap lasts. */
-  readonly lostShare: number;
   readonly track: PhaseTrack;
 }
 
 /** Long enough to part the line from its neighbours a turn-rate away, short enough to follow the speed. */
 const TURNS_A_WINDOW = 3;
 const LOST = 0.3;
-/** What interrupts a run for longer ends it, s. */
-const GAP_MOST_S = 0.25;
 /** Fewer hops say nothing of their own scatter; then the speed is that uncertain. */
 const FEWEST_HOPS = 4;
 const UNKNOWN_SHARE = 0.003;
@@ -43,14 +38,13 @@ export function measureLine(
   const cycles = Math.min(TURNS_A_WINDOW * linePerRevolution, most);
   const track = trackPhase(samples, sampleRateHz, aboutHz, cycles, sample);
   const local = localFrequencies(track, sampleRateHz);
-  const lostShare = lostShareOf(track, GAP_MOST_S * sampleRateHz);
   if (local.length < FEWEST_HOPS || track.at.length < 2) {
     const hz = local.length > 0 ? local.reduce((sum, of) => sum + of, 0) / local.length : aboutHz;
-    return { hz, halfWidthHz: UNKNOWN_SHARE * hz, lostShare, track };
+    return { hz, halfWidthHz: UNKNOWN_SHARE * hz, track };
   }
   const mean = meanToTheEdges(local, track, samples.length, afterStart);
   const settling = afterStart ? settlingDoubt(local) : 0;
-  return { hz: mean.hz, halfWidthHz: Math.hypot(mean.halfWidthHz, settling), lostShare, track };
+  return { hz: mean.hz, halfWidthHz: Math.hypot(mean.halfWidthHz, settling), track };
 }
 
 /** Where a start is over is a matter of judgement: what leaving out another quarter of the window would change. */
@@ -59,25 +53,10 @@ function settlingDoubt(local: readonly number[]): number {
   return Math.abs(mean(local.slice(Math.floor(local.length / 4))) - mean(local));
 }
 
-/** Amplitude from which a line is there. */
-function strongFrom({ amplitude }: PhaseTrack): number {
-  return (LOST * amplitude.reduce((sum, a) => sum + a, 0)) / amplitude.length;
-}
-
-/** @param gap samples in a row that count */
-function lostShareOf(track: PhaseTrack, gap: number): number {
-  const { at, amplitude } = track;
-  if (at.length < 2) return 0;
-  const strong = strongFrom(track);
-  const hop = at[1] - at[0];
-  const lost = rangesWhere(Array.from(amplitude, (a) => a < strong)).filter(({ from, to }) => (to - from) * hop > gap);
-  return lost.reduce((sum, { from, to }) => sum + to - from, 0) / at.length;
-}
-
 /** Phase advance of each hop in which the line was present. */
 function localFrequencies(track: PhaseTrack, sampleRateHz: number): number[] {
   const { at, cycles, amplitude } = track;
-  const strong = strongFrom(track);
+  const strong = (LOST * amplitude.reduce((sum, a) => sum + a, 0)) / amplitude.length;
   const local: number[] = [];
   for (let h = 1; h < at.length; h++) {
     if (amplitude[h] < strong || amplitude[h - 1] < strong) continue;

@@ -28,8 +28,6 @@ export interface Turning {
 const PATTERN_S = 1.6;
 /** A rotor's inertia holds its speed: a line whose mean is more uncertain than this isn't one line. */
 const MOST_SCATTER = 0.05;
-/** Neither is the mean of a window known in more of which the line was lost. */
-const MOST_LOST = 0.05;
 /** A turn found with this confidence needs no second look. */
 const SURE = 0.6;
 /** Of the samples: with fewer cut off the current goes on without jumps. */
@@ -77,12 +75,6 @@ export function measureTurning(
     return {
       untold:
         'what repeats in the current changes its rate from moment to moment, as no rotor can; it stands or barely turns, or something else disturbs the clamp',
-    };
-  }
-  if (line.lostShare > MOST_LOST) {
-    return {
-      untold:
-        'the humps are lost for a part of the stretch that was measured: the speed changes too fast there, or something covers them',
     };
   }
   const points = Math.ceil(MAP_POINTS / revolution.linePerRevolution);
