@@ -36,8 +36,8 @@ const FINE_HZ = 1000;
 const SLOWEST_TURN_S = 0.025;
 /** A median goes from step to step where volts drift by and by: less than so many steps are no swing. */
 const STEPS = 3;
-/** Whoever records a start keeps minutes at most, s. */
-const START_MOST_S = 180;
+/** Whoever records a start keeps a minute at most; of longer ones so many medians would take their time, s. */
+const START_MOST_S = 60;
 /**
  * A battery gives way by some tenths of a volt and more at each compression; a driver that chops takes all of it (common practice,
  * no published source).
