@@ -11,7 +11,7 @@ for (const folder of [STATE, DATA]) mkdirSync(folder, { recursive: true });
 
 /**
  * A package's command. Two packages bring a `tsc`: version 7 of TypeScript compiles and checks six times as fast, and
- * version 6 lies beside it for ESLint's rules, which can't read from the other.
+ * version 6 lies beside it for ESLint, which can't read with the other.
  */
 export const toolPath = (name) =>
   name === 'tsc' ? join(ROOT, 'node_modules/typescript-7/bin/tsc') : join(ROOT, 'node_modules/.bin', name);

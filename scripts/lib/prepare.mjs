@@ -48,10 +48,10 @@ function withoutServices(install) {
 }
 
 const BUILDS = [
-  { name: 'core', folder: 'packages/core', command: ['tsc', '-p', 'packages/core'] },
-  { name: 'answer types', folder: 'apps/api-types', command: ['tsc', '-p', 'apps/api-types'] },
-  { name: 'command line', folder: 'apps/cli', command: ['tsc', '-p', 'apps/cli'] },
-  { name: 'server', folder: 'apps/server', command: ['tsc', '-p', 'apps/server'] },
+  { name: 'core', folder: 'packages/core', command: ['tsc', '-p', 'packages/core/tsconfig.build.json'] },
+  { name: 'answer types', folder: 'apps/api-types', command: ['tsc', '-p', 'apps/api-types/tsconfig.build.json'] },
+  { name: 'command line', folder: 'apps/cli', command: ['tsc', '-p', 'apps/cli/tsconfig.build.json'] },
+  { name: 'server', folder: 'apps/server', command: ['tsc', '-p', 'apps/server/tsconfig.build.json'] },
   { name: 'interface', folder: 'apps/web', command: ['vite', 'build', 'apps/web', '--logLevel', 'warn'] },
 ];
 

@@ -1,8 +1,7 @@
-import { spawnSync } from 'node:child_process';
 import { chmodSync, copyFileSync, existsSync, mkdirSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ended, signIn, start, stopAll } from './running.js';
+import { ended, fillWithDemo, runScript, signIn, start, stopAll } from './running.js';
 
 const folder = mkdtempSync(join(tmpdir(), 'jarro-backup-'));
 // Debian's database user has to get through to its own folder.
@@ -14,12 +13,6 @@ afterAll(async () => {
   await stopAll();
   rmSync(folder, { recursive: true, force: true });
 });
-
-const run = (script: string, data: string, ...args: string[]) =>
-  spawnSync(process.execPath, [`scripts/${script}.mjs`, ...args, '--demo'], {
-    env: { ...process.env, JARRO_DATA: data },
-    encoding: 'utf8',
-  });
 
 interface Answer {
   readonly cases: readonly { readonly id: string; readonly number: number }[];
@@ -36,14 +29,15 @@ async function everything(address: string): Promise<unknown[]> {
 
 it('backs a running shop up and brings all of it back elsewhere, byte for byte', async () => {
   const file = join(folder, 'shop.sql.gz');
+  fillWithDemo(first);
   const running = await start(first);
   const before = await everything(running.address);
   expect(before.length).toBeGreaterThan(16);
-  const backup = run('backup', first, file);
+  const backup = runScript('backup', first, file);
   expect([backup.status, backup.stderr]).toEqual([0, '']);
   expect(statSync(file).mode & 0o077).toBe(0);
   // A backup never replaces one.
-  expect(run('backup', first, file)).toMatchObject({
+  expect(runScript('backup', first, file)).toMatchObject({
     status: 1,
     stderr: expect.stringContaining('is there already') as string,
   });
@@ -51,34 +45,34 @@ it('backs a running shop up and brings all of it back elsewhere, byte for byte',
   await ended(running.child);
 
   // What is there is never touched, and what is no backup leaves nothing running.
-  expect(run('restore', first, file)).toMatchObject({
+  expect(runScript('restore', first, file)).toMatchObject({
     status: 1,
     stderr: expect.stringContaining('data here already') as string,
   });
   const broken = join(folder, 'broken.sql.gz');
   writeFileSync(broken, 'no backup');
-  expect(run('restore', second, broken)).toMatchObject({
+  expect(runScript('restore', second, broken)).toMatchObject({
     status: 1,
     stderr: expect.stringContaining('could not be read') as string,
   });
   rmSync(join(second, 'mariadb-demo'), { recursive: true, force: true });
 
-  expect(run('restore', second, file)).toMatchObject({ status: 0, stderr: '' });
+  expect(runScript('restore', second, file)).toMatchObject({ status: 0, stderr: '' });
   copyFileSync(join(first, 'seal-demo.key'), join(second, 'seal-demo.key'));
   const restored = await start(second);
   expect(await everything(restored.address)).toEqual(before);
   expect(existsSync(`${file}.part`)).toBe(false);
 
   // The same at the shell, while it runs.
-  expect(run('verify', second)).toMatchObject({
+  expect(runScript('verify', second)).toMatchObject({
     status: 0,
     stdout: expect.stringMatching(/Case 1 of .*: nothing was changed[^]*14 checked, 0 changed\./) as string,
   });
-  expect(run('verify', second, '99')).toMatchObject({
+  expect(runScript('verify', second, '99')).toMatchObject({
     status: 1,
     stdout: expect.stringContaining('no case 99') as string,
   });
-  expect(run('verify', second, 'all')).toMatchObject({
+  expect(runScript('verify', second, 'all')).toMatchObject({
     status: 1,
     stderr: expect.stringContaining('no case’s number') as string,
   });

@@ -2,7 +2,7 @@ import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ACKNOWLEDGED_CAUTIONS, csvBlocks, simulateCapture } from '@jarro/core';
-import { answers, databasePid, isAlive, serverPid, signIn, start, stopAll, within } from './running.js';
+import { answers, databasePid, fillWithDemo, isAlive, serverPid, signIn, start, stopAll, within } from './running.js';
 
 const LONG = process.env.JARRO_TRIALS === 'long';
 const data = mkdtempSync(join(tmpdir(), 'jarro-kills-'));
@@ -14,6 +14,7 @@ afterAll(async () => {
 });
 
 it('serves through deaths of its database under load, and keeps what it confirmed', async () => {
+  fillWithDemo(data);
   const running = await start(data);
   const { address } = running;
   const server = serverPid(running);

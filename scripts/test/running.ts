@@ -1,5 +1,5 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** The start script as people run it, on a data folder of its own. */
@@ -26,6 +26,23 @@ export async function start(data: string, env: Record<string, string> = {}): Pro
   const running = launch(data, env);
   const address = await within(180_000, () => /Jarro is at (\S+)/.exec(running.output())?.[1]);
   return { ...running, address };
+}
+
+export const runScript = (script: string, data: string, ...args: string[]) =>
+  spawnSync(process.execPath, [`scripts/${script}.mjs`, ...args, '--demo'], {
+    env: { ...process.env, JARRO_DATA: data },
+    encoding: 'utf8',
+  });
+
+/**
+ * Puts the demo's shop into an empty data folder, where a backup of it is at hand, for those who don't ask how it is made.
+ * Without one the first start makes the demo.
+ */
+export function fillWithDemo(data: string): void {
+  const { JARRO_TEST_DEMO_BACKUP: backup, JARRO_TEST_SEAL_KEY: sealKey = '' } = process.env;
+  if (!backup) return;
+  expect(runScript('restore', data, backup)).toMatchObject({ status: 0, stderr: '' });
+  writeFileSync(join(data, 'seal-demo.key'), `${sealKey}\n`, { mode: 0o600 });
 }
 
 export async function stopAll(): Promise<void> {
