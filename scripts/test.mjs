@@ -116,7 +116,7 @@ async function jest(name, which) {
     JARRO_TEST_DEMO_BACKUP: DEMO_BACKUP,
     JARRO_TEST_SEAL_KEY: sealKey,
     // Worker threads run the built code: Jest's transforms don't reach them.
-    JARRO_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/work/thread.cjs')).href,
+    JARRO_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/thread.cjs')).href,
     JARRO_LOG: 'silent',
   };
   const status = await run(process.execPath, args, { env, stdio: ['ignore', 'ignore', 'inherit'] });

@@ -27,7 +27,7 @@ try {
         ...process.env,
         JARRO_TRIALS: 'long',
         JARRO_TEST_DATABASE_URL: database.url.replace(/jarro$/, 'jarro_unit'),
-        JARRO_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/work/thread.cjs')).href,
+        JARRO_WORKER: pathToFileURL(join(ROOT, 'apps/server/dist/thread.cjs')).href,
         JARRO_LOG: 'error',
       },
     },

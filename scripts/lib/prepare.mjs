@@ -47,18 +47,24 @@ function withoutServices(install) {
   }
 }
 
+/** Compiles a package as its tsconfig.build.json says. */
+const compile = (folder) => ['tsc', '-p', `${folder}/tsconfig.build.json`];
 const BUILDS = [
-  { name: 'core', folder: 'packages/core', command: ['tsc', '-p', 'packages/core/tsconfig.build.json'] },
-  { name: 'answer types', folder: 'apps/api-types', command: ['tsc', '-p', 'apps/api-types/tsconfig.build.json'] },
-  { name: 'command line', folder: 'apps/cli', command: ['tsc', '-p', 'apps/cli/tsconfig.build.json'] },
-  { name: 'server', folder: 'apps/server', command: ['tsc', '-p', 'apps/server/tsconfig.build.json'] },
-  { name: 'interface', folder: 'apps/web', command: ['vite', 'build', 'apps/web', '--logLevel', 'warn'] },
+  { name: 'core', folder: 'packages/core', commands: [compile('packages/core')] },
+  { name: 'answer types', folder: 'apps/api-types', commands: [compile('apps/api-types')] },
+  { name: 'command line', folder: 'apps/cli', commands: [compile('apps/cli')] },
+  {
+    name: 'server',
+    folder: 'apps/server',
+    commands: [compile('apps/server'), ['rolldown', '-c', 'apps/server/rolldown.config.js', '--logLevel', 'warn']],
+  },
+  { name: 'interface', folder: 'apps/web', commands: [['vite', 'build', 'apps/web', '--logLevel', 'warn']] },
 ];
 
 /** Builds the parts whose sources (or those of a part before them) changed since their last build. */
 export function ensureBuilt(names = BUILDS.map(({ name }) => name)) {
   let upstream = '';
-  for (const { name, folder, command } of BUILDS.filter((build) => names.includes(build.name))) {
+  for (const { name, folder, commands } of BUILDS.filter((build) => names.includes(build.name))) {
     const stamp = createHash('sha256')
       .update(upstream)
       .update(fingerprint(join(ROOT, folder)))
@@ -69,11 +75,12 @@ export function ensureBuilt(names = BUILDS.map(({ name }) => name)) {
     if (existsSync(output) && existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) continue;
     say(`Building ${name} ...`);
     rmSync(output, { recursive: true, force: true });
-    const [tool, ...args] = command;
-    // Whoever starts this, what is built is for use: a test's NODE_ENV would make a development build.
-    runQuietly(`Building ${name}`, process.execPath, [toolPath(tool), ...args], {
-      env: { ...process.env, NODE_ENV: 'production' },
-    });
+    for (const [tool, ...args] of commands) {
+      // Whoever starts this, what is built is for use: a test's NODE_ENV would make a development build.
+      runQuietly(`Building ${name}`, process.execPath, [toolPath(tool), ...args], {
+        env: { ...process.env, NODE_ENV: 'production' },
+      });
+    }
     writeFileSync(stampFile, stamp);
   }
 }
