@@ -54,7 +54,7 @@ describe('work that takes too long', () => {
 });
 
 describe('a rejection that nobody waits for', () => {
-  const lastResort = pathToFileURL(join(__dirname, '../dist/http/last-resort.js')).href;
+  const lastResort = pathToFileURL(join(__dirname, '../dist/modules/http/last-resort.js')).href;
   /** A small server with the same last resort, whose routes forget to wait. */
   const program = `
     import { createServer } from 'node:http';
@@ -86,9 +86,10 @@ describe('a rejection that nobody waits for', () => {
       stdio: ['ignore', 'pipe', 'inherit'],
     });
     const ended = new Promise<number | null>((resolve) => child.once('exit', resolve));
-    const port = await new Promise<string>((resolve) =>
-      child.stdout.once('data', (text: Buffer) => resolve(text.toString().trim())),
-    );
+    const port = await Promise.race([
+      new Promise<string>((resolve) => child.stdout.once('data', (text: Buffer) => resolve(text.toString().trim()))),
+      ended.then((code) => Promise.reject(new Error(`The small server ended with ${code} before it served.`))),
+    ]);
     const get = async (path: string) => (await fetch(`http://127.0.0.1:${port}${path}`)).status;
     expect(await get('/forgets')).toBe(500);
     expect(await get('/')).toBe(200);
