@@ -56,3 +56,20 @@ it('follows a speed that changes by a tenth as the run begins, and not the rotor
     expect(Math.abs(ramp.rpm! / truth.rpm(from / sampleRateHz, to / sampleRateHz) - 1)).toBeLessThan(0.01);
   }
 });
+
+it('follows a turn through a speed that rises by a fifth by another of its lines, and tells none where all are lost', () => {
+  const ofRun = (seed: number, from: number, until: number) => {
+    const { currentA, sampleRateHz, truth } = crankRecord(seed);
+    const part = currentA.subarray(from * sampleRateHz, until * sampleRateHz);
+    const { ramp } = analyzeRamp({ samples: part, zeroStated: true }, sampleRateHz, 0);
+    return { ramp, rpm: truth.rpm(from, until) };
+  };
+  // From where the starter lets go to where the pump binds: read along a line of one a turn, and 10 % too fast by it.
+  const rising = ofRun(2065, 3.4, 5.4);
+  expect(rising.ramp.humps!.basis).toBe('measured');
+  expect(Math.abs(rising.ramp.rpm! / rising.rpm - 1)).toBeLessThan(0.005);
+  // Half as fast again within a tenth of a second, where the starter lets go: the mean of both was 9 % too fast.
+  const leaps = ofRun(9035, 6.2, 12.4);
+  expect(leaps.ramp.rpm).toBeUndefined();
+  expect(leaps.ramp.steady).toBeDefined();
+});

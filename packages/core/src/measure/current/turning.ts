@@ -1,17 +1,17 @@
 import { median, quantile } from '../../signal/levels.js';
 import { barsForHumps, humpsForBars } from './commutators.js';
 import { between, type CurrentView } from './current-view.js';
+import { followTurn } from './follow-turn.js';
 import { bridged, bridgeGaps, comeBack } from './gaps.js';
 import { removeMains } from '../../signal/mains.js';
 import { toOrder } from './order.js';
-import { frequencyAt } from './phase-track.js';
 import { HIGHEST_HUMP, type KnownCount, type Stretch } from './readings.js';
 import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { roundingShare } from '../../signal/rounding.js';
 import { mayBeMains } from '../../signal/mains.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
-import { measureLine, type LineSpeed } from './speed.js';
+import type { LineSpeed } from './speed.js';
 import { thin } from '../../signal/thin.js';
 import type { WorkingSignal } from './working-signal.js';
 
@@ -60,17 +60,16 @@ export function measureTurning(
     };
   };
   const first = look({ samples: fenced.read(from, from + length).slice(), isCut: false }, () => fenced);
-  const { whole, revolution } = lookAgain(first, current, middle, look);
-  if ('untold' in revolution) return revolution;
-  const half = length / 2;
-  const hz = (frequencyAt(revolution.track, half) ?? revolution.lineHz / sampleRateHz) * sampleRateHz;
-  const line = measureLine(
-    whole(),
-    sampleRateHz,
-    { sample: from + half, hz },
-    revolution.linePerRevolution,
-    afterStart,
-  );
+  const { whole, revolution: read } = lookAgain(first, current, middle, look);
+  if ('untold' in read) return read;
+  const followed = followTurn(whole(), sampleRateHz, read, { from, length }, afterStart);
+  if (!followed) {
+    return {
+      untold:
+        'the humps are lost for a part of the stretch that was measured: the speed changes too fast there, or something covers them',
+    };
+  }
+  const { revolution, line } = followed;
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
     return {
       untold:

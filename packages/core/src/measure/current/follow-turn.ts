@@ -1,0 +1,82 @@
+import { toneSum } from '../../signal/tone.js';
+import type { CurrentView } from './current-view.js';
+import { looksAlong, lostShare } from './kept-turn.js';
+import { toOrder } from './order.js';
+import { frequencyAt } from './phase-track.js';
+import type { Revolution } from './revolution.js';
+import { measureLine, type LineSpeed } from './speed.js';
+
+/** A turn that was followed through a whole run, by one of its lines. */
+export interface FollowedTurn {
+  /** As it was read, with the line by which it was followed. */
+  readonly revolution: Revolution;
+  readonly line: LineSpeed;
+}
+
+/** Of the run: where the turn is lost for longer, the mean speed is anybody's guess. */
+const MOST_LOST = 0.05;
+/** Other lines of the turn that are tried, the strongest first. */
+const LINES_TRIED = 3;
+const HIGHEST_ORDER = 26;
+/** One of fewer a turn lies among the mains, slow drift and its own neighbours. */
+const FEWEST_A_TURN = 4;
+
+/**
+ * Follows a turn from where it was read through the whole run: by the line along which it was read, and where that loses it by the
+ * strongest other lines of the turn.
+ * @param from sample of the run at which the part begins in which the turn was read; `length` of that part
+ * @returns undefined where each of them loses it
+ */
+export function followTurn(
+  run: CurrentView,
+  sampleRateHz: number,
+  read: Revolution,
+  { from, length }: { readonly from: number; readonly length: number },
+  afterStart: boolean,
+): FollowedTurn | undefined {
+  const part: CurrentView = { length, read: (first, end) => run.read(from + first, from + end) };
+  const where = looksAlong(part, read.track, read.linePerRevolution);
+  for (const order of linesToFollow(part, read)) {
+    const revolution = byLine(read, order);
+    const half = length / 2;
+    const hz = (frequencyAt(revolution.track, half) ?? revolution.lineHz / sampleRateHz) * sampleRateHz;
+    const line = measureLine(run, sampleRateHz, { sample: from + half, hz }, order, afterStart);
+    if (lostShare(looksAlong(run, line.track, order), where) <= MOST_LOST) return { revolution, line };
+  }
+  return undefined;
+}
+
+/** How often a turn each of them comes. The others are looked for when they are asked for, which is seldom. */
+function* linesToFollow(part: CurrentView, read: Revolution): Generator<number> {
+  yield read.linePerRevolution;
+  yield* strongestOrders(part, read);
+}
+
+/** The same turn along another of its lines: the angle is the same, only counted in that line's cycles. */
+function byLine(read: Revolution, order: number): Revolution {
+  const scale = order / read.linePerRevolution;
+  return {
+    ...read,
+    linePerRevolution: order,
+    lineHz: read.lineHz * scale,
+    track: { ...read.track, cycles: read.track.cycles.map((cycles) => cycles * scale) },
+  };
+}
+
+/** How often a turn the strongest lines come in a part, but for the one along which it was read. */
+function strongestOrders(part: CurrentView, { track, linePerRevolution }: Revolution): number[] {
+  const points = Math.ceil((2.5 * HIGHEST_ORDER) / linePerRevolution);
+  const { values } = toOrder(part.read(0, part.length), track, points);
+  const samples = Float32Array.from(values);
+  const window = new Float64Array(samples.length).fill(1);
+  const amplitudeOf = (order: number) => {
+    const { re, im } = toneSum(samples, 0, window, order / (linePerRevolution * points));
+    return Math.hypot(re, im);
+  };
+  return Array.from({ length: HIGHEST_ORDER }, (_, i) => i + 1)
+    .filter((order) => order >= FEWEST_A_TURN && order !== linePerRevolution)
+    .map((order) => ({ order, amplitude: amplitudeOf(order) }))
+    .sort((a, b) => b.amplitude - a.amplitude)
+    .slice(0, LINES_TRIED)
+    .map(({ order }) => order);
+}
