@@ -39,7 +39,7 @@ export function looksAlong(current: CurrentView, track: PhaseTrack, cycles: numb
   const span = phase[phase.length - 1] - phase[0];
   const count = Math.max(0, Math.min(MOST_LOOKS, Math.floor(span / cycles / TURNS_A_LOOK)));
   return Array.from({ length: count }, (_, look) => {
-    const part = partOf(track, phase[0] + (span * look) / count, TURNS_A_LOOK * cycles);
+    const part = partOf(track, Math.floor(((phase.length - 1) * look) / count), TURNS_A_LOOK * cycles);
     const from = Math.max(0, Math.floor(part.at[0]));
     const samples = current.read(from, Math.min(current.length, Math.ceil(part.at[part.at.length - 1]) + 1));
     return lookAt(samples, { ...part, at: part.at.map((sample) => sample - from) }, cycles);
@@ -62,11 +62,10 @@ export function lostShare(along: readonly Look[], where: readonly Look[]): numbe
   return along.filter((look) => look.likeness < least && isUsual(look)).length / along.length;
 }
 
-/** The hops of a track about so many of its cycles from one on. */
-function partOf({ at, cycles, amplitude }: PhaseTrack, begin: number, count: number): PhaseTrack {
-  const first = Math.max(0, cycles.findIndex((reached) => reached > begin) - 1);
-  const after = cycles.findIndex((reached) => reached >= begin + count);
-  const end = after < 0 ? at.length : after + 1;
+/** The hops of a track from one of them on, over so many of its cycles. */
+function partOf({ at, cycles, amplitude }: PhaseTrack, first: number, count: number): PhaseTrack {
+  let end = first + 1;
+  while (end < cycles.length && cycles[end - 1] < cycles[first] + count) end++;
   return { at: at.slice(first, end), cycles: cycles.slice(first, end), amplitude: amplitude.slice(first, end) };
 }
 
