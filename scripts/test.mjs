@@ -9,7 +9,7 @@ import { GIVES_BACK } from './lib/memory.mjs';
 import { ROOT, STATE, toolPath } from './lib/paths.mjs';
 import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { startServers } from './lib/servers.mjs';
-import { pause, run, say } from './lib/shell.mjs';
+import { run, say } from './lib/shell.mjs';
 
 // Everything that must hold, on a fresh machine too. The last line counts it all: each static check is one.
 
@@ -67,8 +67,6 @@ const urlOf = (name) => database.url.replace(/jarro$/, name);
 /** Database of the demo's shop, made once and copied for each test that works in it. */
 const DEMO = 'jarro';
 const sealKey = randomBytes(32).toString('hex');
-/** Far more than weighing the demo's cases takes. */
-const WEIGH_LIMIT_MS = 180_000;
 try {
   await Promise.all([staticChecks(), testsOfBehaviour()]);
 } finally {
@@ -89,15 +87,10 @@ async function testsOfBehaviour() {
 /** With every case weighed for the board: each server on a copy would begin with that. */
 async function makeDemo() {
   // Not before the packages are there.
-  const { createConnection } = await import('mysql2/promise');
+  const { allWeighed } = await import('./lib/weighed.mjs');
   const url = urlOf(DEMO);
   const servers = await startServers(1, { JARRO_DATABASE_URL: url, JARRO_DEMO: '1', JARRO_SEAL_KEY: sealKey });
-  const connection = await createConnection(url);
-  const due = 'SELECT COUNT(*) AS count FROM case_summaries WHERE isOpen AND weighedVersion < version';
-  // Nobody waits for a server that died over it: the tests weigh what is left.
-  const until = Date.now() + WEIGH_LIMIT_MS;
-  while (Date.now() < until && (await connection.query(due))[0][0].count > 0) await pause(500);
-  await connection.end();
+  await allWeighed(url);
   servers.stop();
   rmSync(DEMO_BACKUP, { force: true });
   await dump(url, DEMO_BACKUP);

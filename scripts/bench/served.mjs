@@ -10,6 +10,7 @@ import { ACKNOWLEDGED_CAUTIONS, simulateCapture, writeWav } from '@jarro/core';
 import { removeMariaDb, startMariaDb } from '../lib/mariadb.mjs';
 import { ROOT } from '../lib/paths.mjs';
 import { startServers } from '../lib/servers.mjs';
+import { allWeighed } from '../lib/weighed.mjs';
 
 const SIGN_IN = { email: 'orsa@fennick.demo', password: 'humps-not-hunches' };
 const SAMPLES = 10_000_000;
@@ -26,6 +27,7 @@ export async function benchServed(table) {
     JARRO_SEAL_KEY: randomBytes(32).toString('hex'),
   });
   try {
+    await allWeighed(database.url);
     const client = await signIn(servers.address);
     const caseId = await openCase(client);
     await benchUpload(table, client, caseId);
