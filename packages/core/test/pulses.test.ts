@@ -112,6 +112,29 @@ it('pulses that keep step with the recorder have a wider interval, which holds t
   expect(usualDutyInterval![1]).toBeGreaterThan(38);
 });
 
+it.each([20, 20.5, 61 / 3, 20.37])(
+  'the interval holds the duty where the edges come to few places: period %d',
+  (period) => {
+    for (const on of [7.1, 7.3, 7.6, 7.9]) {
+      const { usualDutyInterval } = measure(draw({ period, on, count: 400, start: 0.9 })).train;
+      expect(usualDutyInterval![0]).toBeLessThan((100 * on) / period);
+      expect(usualDutyInterval![1]).toBeGreaterThan((100 * on) / period);
+      // Not by being wide: a place between every two samples is the worst.
+      expect(usualDutyInterval![1] - usualDutyInterval![0]).toBeLessThan(period === 20 ? 10.1 : 6);
+    }
+  },
+);
+
+it('pulses that keep step and change their duty on the way do too', () => {
+  const [short, long] = [7.6, 11.6].map((on) => draw({ period: 20, on, count: 200, start: 0.9 }).subarray(0, 4000));
+  const { usualDutyInterval, frequencyHz } = measure([...short, ...long]).train;
+  // The rising edges keep the beat; the falling ones come to it later from the middle on.
+  expect(frequencyHz).toBeCloseTo(RATE / 20, 6);
+  expect(usualDutyInterval![0]).toBeLessThan(48);
+  expect(usualDutyInterval![1]).toBeGreaterThan(48);
+  expect(usualDutyInterval![1] - usualDutyInterval![0]).toBeGreaterThan(8);
+});
+
 it('says when pulses are too fast for the recorder', () => {
   const { cannotTell } = measure(draw({ period: 4.2, on: 1.1, count: 500 }));
   expect(cannotTell[0]).toMatchObject({ what: 'duty of the line' });

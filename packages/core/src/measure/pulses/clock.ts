@@ -1,4 +1,4 @@
-import { quantile } from '../../signal/levels.js';
+import { meanOf, quantile } from '../../signal/levels.js';
 import { firstAbove, type SwitchedLine } from './line.js';
 
 /** Pulses that should have come and didn't. */
@@ -15,9 +15,10 @@ export interface Clock {
   readonly jitter: number;
   /** Periods that began and ended with a pulse. */
   readonly cycles: number;
-  /** High time of those, mean and deviation. */
+  /** High time of those, mean and deviation; and how far it scatters from one pulse to the next, rms, whatever steps it takes. */
   readonly on: number;
   readonly onDeviation: number;
+  readonly onScatter: number;
   readonly gaps: readonly Gap[];
   /** Pulses missing where those before were so short that the recorder may have passed over them. */
   readonly passedOver: number;
@@ -94,6 +95,7 @@ export function findClock(line: SwitchedLine): Clock | undefined {
     cycles: whole.count,
     on: on.mean,
     onDeviation: on.deviation,
+    onScatter: on.scatter,
     gaps,
     passedOver,
     extra,
@@ -106,15 +108,24 @@ function intervalsOf(edges: Float64Array): Float64Array {
   return Float64Array.from({ length: edges.length - 1 }, (_, i) => edges[i + 1] - edges[i]);
 }
 
-/** How far intervals are from whole periods, as a share of one, rms: missing pulses are none of it, a moved edge is. */
+/**
+ * How far edges are from an even beat, as a share of a period, rms about the straight line through them by least squares. A
+ * duty that changes moves all edges after it, however little that is between two of them; missing pulses move none.
+ */
 function scatterOf(edges: Float64Array): number {
   const intervals = intervalsOf(edges);
   const period = quantile(intervals, PERIOD_QUANTILE);
-  const squares = intervals.reduce(
-    (sum, interval) => sum + (interval / period - Math.round(interval / period)) ** 2,
-    0,
-  );
-  return Math.sqrt(squares / intervals.length);
+  const beats = new Float64Array(edges.length);
+  intervals.forEach((interval, i) => (beats[i + 1] = beats[i] + Math.round(interval / period)));
+  const [beat, edge] = [meanOf(beats), meanOf(edges)];
+  let [along, squares] = [0, 0];
+  beats.forEach((at, i) => {
+    along += (at - beat) * (edges[i] - edge);
+    squares += (at - beat) ** 2;
+  });
+  const slope = along / squares;
+  const away = beats.reduce((sum, at, i) => sum + (edges[i] - edge - slope * (at - beat)) ** 2, 0);
+  return Math.sqrt(away / edges.length) / period;
 }
 
 /**
@@ -144,13 +155,17 @@ function missingBefore({ rises, falls }: SwitchedLine, period: number): Gap | un
   return missing > 0 ? { start: lead - missing * period, missing } : undefined;
 }
 
-/** Count, mean and deviation of values that come one by one (Welford's way, which loses no digits). */
+/** Count, mean and deviation of values that come one by one (Welford's way, which loses no digits), and their scatter. */
 class Sums {
   count = 0;
   mean = 0;
   private squares = 0;
+  private last = NaN;
+  private steps = 0;
 
   add(value: number): void {
+    if (this.count > 0) this.steps += Math.abs(value - this.last);
+    this.last = value;
     const away = value - this.mean;
     this.mean += away / ++this.count;
     this.squares += away * (value - this.mean);
@@ -158,5 +173,10 @@ class Sums {
 
   get deviation(): number {
     return this.count > 1 ? Math.sqrt(this.squares / (this.count - 1)) : 0;
+  }
+
+  /** From one to the next: normal values differ by 2/√π of their deviation on average; a single step among many adds little. */
+  get scatter(): number {
+    return this.count > 1 ? ((Math.sqrt(Math.PI) / 2) * this.steps) / (this.count - 1) : 0;
   }
 }

@@ -19,8 +19,10 @@ export interface MeasuredLine {
 /** TTL input levels (JEDEC JESD8C.01: 0.8 and 2.0 V, from memory): below and above no receiver is in doubt. */
 const SURELY_LOW_V = 0.8;
 const SURELY_HIGH_V = 2.0;
-/** An edge anywhere between two samples scatters by 1/√12 of a sample at each end of a period; far less is no chance. */
-const STEP_SCATTER = 0.2;
+/** A time whose ends are each taken for the middle between two samples changes by one at most: √π / 2 of scatter, and room. */
+const OF_SAMPLING = 0.9;
+/** Between more places than this there is too little to be worth a word. */
+const MOST_PLACES = 50;
 /** Points of a trend: as many as a chart shows apart. */
 const MOST_MOMENTS = 200;
 
@@ -75,18 +77,20 @@ function stuckAt(levelV: number, what: string): MeasuredLine {
 }
 
 /**
- * Frequency and usual duty with 95 % intervals. An edge is known to half a sample where the line crosses between two of
- * them. Over many pulses that evens out, unless the pulses keep step with the recorder: then every edge is off by the same,
- * which shows in periods, or on-times, that never differ, and the half sample is added whole.
+ * Frequency and usual duty with 95 % intervals. An edge that lies between two samples is taken for their middle, and is off by
+ * half a sample at most. Over many pulses that evens out as far as their edges come to all places between two samples: what
+ * lies between the places that they come to is added whole, a sample where the pulses keep step with the recorder. A line
+ * that scatters by more than sampling makes it gets everywhere by itself.
  */
-function rates({ period, jitter, cycles, on, onDeviation }: Clock, transition: number, rate: number) {
+function rates(clock: Clock, transition: number, rate: number) {
+  const { period, jitter, cycles, on, onDeviation, onScatter } = clock;
   const factor = student95(Math.max(1, cycles - 1));
-  const isSharp = transition < 2;
-  const keepsStep = (deviation: number) => (isSharp && deviation < STEP_SCATTER ? 1 : 0);
+  const apart = transition < 2 ? placesApart(clock) : 0;
+  const untold = (scatter: number) => (scatter < OF_SAMPLING ? apart : 0);
   // Periods follow each other, so that only the first and the last edge count.
-  const periodDoubt = (factor * Math.SQRT2 * jitter + keepsStep(jitter)) / cycles;
+  const periodDoubt = (factor * Math.SQRT2 * jitter + untold(jitter)) / cycles;
   const duty = (100 * on) / period;
-  const dutyDoubt = (100 * ((factor * onDeviation) / Math.sqrt(cycles) + keepsStep(onDeviation))) / period;
+  const dutyDoubt = (100 * ((factor * onDeviation) / Math.sqrt(cycles) + untold(onScatter))) / period;
   return {
     frequencyHz: rate / period,
     frequencyInterval: [rate / (period + periodDoubt), rate / (period - periodDoubt)] as const,
@@ -94,6 +98,17 @@ function rates({ period, jitter, cycles, on, onDeviation }: Clock, transition: n
     usualDutyInterval: [Math.max(0, duty - dutyDoubt), Math.min(100, duty + dutyDoubt)] as const,
     onTimeMs: (1000 * on) / rate,
   };
+}
+
+/**
+ * Part of a sample between two places to which the beats of a clock come: a qth where q periods are a whole number of samples,
+ * as near as the first and the last beat tell, each of which is known to half a sample, and its own jitter.
+ */
+function placesApart({ period, jitter, cycles }: Clock): number {
+  for (let q = 1; q <= MOST_PLACES; q++) {
+    if ((Math.abs(q * period - Math.round(q * period)) / q) * cycles <= 1 + jitter) return 1 / q;
+  }
+  return 0;
 }
 
 function tooCoarse({ period, on, passedOver }: Clock, what: string): CannotTell[] {
