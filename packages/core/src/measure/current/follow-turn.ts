@@ -1,9 +1,9 @@
 import { toneSum } from '../../signal/tone.js';
 import type { CurrentView } from './current-view.js';
 import { looksAlong, lostShare } from './kept-turn.js';
-import { toOrder } from './order.js';
+import { pointsFor, toOrder } from './order.js';
 import { frequencyAt } from './phase-track.js';
-import type { Revolution } from './revolution.js';
+import { FEWEST_A_TURN, type Revolution } from './revolution.js';
 import { measureLine, type LineSpeed } from './speed.js';
 
 /** A turn that was followed through a whole run, by one of its lines. */
@@ -18,8 +18,6 @@ const MOST_LOST = 0.05;
 /** Other lines of the turn that are tried, the strongest first. */
 const LINES_TRIED = 3;
 const HIGHEST_ORDER = 26;
-/** One of fewer a turn lies among the mains, slow drift and its own neighbours. */
-const FEWEST_A_TURN = 4;
 
 /**
  * Follows a turn from where it was read through the whole run: by the line along which it was read, and where that loses it by the
@@ -65,8 +63,7 @@ function byLine(read: Revolution, order: number): Revolution {
 
 /** How often a turn the strongest lines come in a part, but for the one along which it was read. */
 function strongestOrders(part: CurrentView, { track, linePerRevolution }: Revolution): number[] {
-  const points = Math.ceil((2.5 * HIGHEST_ORDER) / linePerRevolution);
-  const { values } = toOrder(part.read(0, part.length), track, points);
+  const { values, points } = toOrder(part.read(0, part.length), track, pointsFor(linePerRevolution));
   const samples = Float32Array.from(values);
   const window = new Float64Array(samples.length).fill(1);
   const amplitudeOf = (order: number) => {

@@ -1,5 +1,5 @@
 import type { CurrentView } from './current-view.js';
-import { toOrder } from './order.js';
+import { POINTS_A_CYCLE, toOrder } from './order.js';
 import type { PhaseTrack } from './phase-track.js';
 import { likenessOf } from './turn-evidence.js';
 
@@ -10,8 +10,6 @@ export interface Bridged {
   readonly gaps: Uint8Array;
 }
 
-/** Enough to tell a bar's passing from the next one's. */
-const POINTS_A_CYCLE = 8;
 /** Of their presence: what comes back by more than half is the rotor's own. */
 const COMES_BACK = 0.5;
 

@@ -1,7 +1,7 @@
 import { movingAverage } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
 import type { CurrentView } from './current-view.js';
-import { toOrder } from './order.js';
+import { pointsFor, toOrder } from './order.js';
 import type { PhaseTrack } from './phase-track.js';
 
 /** Some turns in a row along a followed line. */
@@ -15,9 +15,6 @@ export interface Look {
 /** A look's length in turns, few enough for the speed to be one; and how many of them show a run. */
 const TURNS_A_LOOK = 12;
 const MOST_LOOKS = 60;
-/** Enough for the humps of a turn that is followed by one line a turn, and for a line of many. */
-const POINTS_A_TURN = 104;
-const POINTS_A_CYCLE = 8;
 /** The slow course is taken out over so many turns. */
 const SLOW_TURNS = 1.3;
 /** From here on what comes again a turn later has as much power as all else: hum and noise say little of where a turn is lost. */
@@ -70,8 +67,7 @@ function partOf({ at, cycles, amplitude }: PhaseTrack, first: number, count: num
 }
 
 function lookAt(samples: Float32Array, track: PhaseTrack, cycles: number): Look {
-  const points = Math.max(POINTS_A_CYCLE, 2 * Math.ceil(POINTS_A_TURN / cycles / 2));
-  const { values } = toOrder(samples, track, points);
+  const { values, points } = toOrder(samples, track, pointsFor(cycles));
   const turn = cycles * points;
   const slow = movingAverage(values, Math.round((SLOW_TURNS * turn) / 2));
   let [product, own, later] = [0, 0, 0];

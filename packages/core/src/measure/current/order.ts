@@ -7,6 +7,16 @@ export interface OrderSignal {
   readonly values: Float64Array;
 }
 
+/** Enough to compare a line's cycles with each other. */
+export const POINTS_A_CYCLE = 8;
+/** Enough for the humps of a turn that is followed by one line a turn. */
+const POINTS_A_TURN = 104;
+
+/** Points a cycle that show what a turn of so many cycles consists of. */
+export function pointsFor(cycles: number): number {
+  return Math.max(POINTS_A_CYCLE, 2 * Math.ceil(POINTS_A_TURN / cycles / 2));
+}
+
 /**
  * Resamples to equal steps of phase (order tracking), so that a changing speed no longer smears the pattern.
  * Cubic (Catmull-Rom) between samples. Cycles begin where the tracked phase is a whole number.

@@ -2,7 +2,7 @@ import { meanOf, median } from '../../signal/levels.js';
 import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
 import { coherenceOf } from './coherence.js';
 import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
-import { toOrder } from './order.js';
+import { POINTS_A_CYCLE, pointsFor, toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
 import { asItIs } from './current-view.js';
 import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
@@ -58,13 +58,10 @@ const SMEAR = 0.03;
 /** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
 const COARSE_WINDOW_S = 0.04;
 const FINE_WINDOW_S = 0.06;
-const POINTS_A_CYCLE = 8;
-/** Enough for the humps of a turn that is followed by one line a turn. */
-const POINTS_A_TURN = 104;
 /** A line that follows the angle nearly as well as the best does. */
 const AS_WELL = 0.9;
-/** A line that comes so often a turn has its neighbours far enough away to be followed through anything. */
-const FEWEST_A_TURN = 4;
+/** A line that comes so often a turn has its neighbours, slow drift and the mains far enough away to be followed through anything. */
+export const FEWEST_A_TURN = 4;
 /** Multiples of one rate are so near to it, as followed. */
 const SAME_RATE = 0.003;
 /** The current comes back to itself along it nearly as well. */
@@ -183,11 +180,6 @@ function steadiest(
 function mayBeFolded(humpHz: number, sampleRateHz: number): boolean {
   const folded = shareOfHumpRate(sampleRateHz - humpHz) + shareOfHumpRate(sampleRateHz + humpHz);
   return folded > (1 - MEASURED) * shareOfHumpRate(humpHz);
-}
-
-/** Points a cycle that show what a turn of so many cycles consists of. */
-function pointsFor(cycles: number): number {
-  return Math.max(POINTS_A_CYCLE, 2 * Math.ceil(POINTS_A_TURN / cycles / 2));
 }
 
 /** A drifting speed smears one line into several; the nearest true neighbour is a 26th away. */
