@@ -1,5 +1,5 @@
 import { EMPTY_INTAKE, type Intake } from '@jarro/core';
-import { screen, waitFor, within } from '@testing-library/react';
+import { act, screen, waitFor, within } from '@testing-library/react';
 import { IntakeStage } from '../../src/features/intake/intake-stage';
 import { OneCase, somebody, type Link } from '../support/one-case';
 import { showOnBench } from '../support/screen';
@@ -64,6 +64,26 @@ it('holds what isn’t saved over a reload, and lets go of it when asked', async
   expect(since()).toHaveValue('Easter');
   expect(save()).toBeDisabled();
   expect(Object.keys(localStorage).filter((name) => name.includes('intake'))).toEqual([]);
+});
+
+it('is one sheet in two tabs: what is written in the other stands here, and is saved with what is added to it', async () => {
+  const server = new OneCase().has(saved({ since: 'Easter' }));
+  const { hand } = await stage(server);
+  const [since, condemnedBy] = ['Since', 'Who condemned what'].map((name) => screen.getByRole('textbox', { name }));
+  await hand.type(condemnedBy, 'The last shop');
+  const key = Object.keys(localStorage).find((name) => name.includes('intake'))!;
+  const here = localStorage.getItem(key)!;
+  const there = JSON.parse(here) as { intake: Intake };
+  const newValue = JSON.stringify({ ...there, intake: { ...there.intake, since: 'Whitsun' }, page: 'another' });
+  act(() => void dispatchEvent(new StorageEvent('storage', { key, newValue })));
+  expect(since).toHaveValue('Whitsun');
+  expect(condemnedBy).toHaveValue('The last shop');
+  // Nothing is sent back, or two tabs would answer each other without end.
+  expect(JSON.parse(localStorage.getItem(key)!)).toMatchObject({ page: 'another' });
+  await hand.type(condemnedBy, ', the pump');
+  await hand.click(save());
+  await waitFor(() => expect(server.sent).toHaveLength(1));
+  expect(sentIntake(server)).toMatchObject({ since: 'Whitsun', condemnedBy: 'The last shop, the pump' });
 });
 
 it('shows what a colleague saved where nothing is being written', async () => {

@@ -8,8 +8,9 @@ import {
   TAMPERING,
   type Intake,
 } from '@jarro/core';
-import { useEffect, useEffectEvent, useState, type ComponentProps } from 'react';
+import { useCallback, useEffect, useEffectEvent, useRef, useState, type ComponentProps } from 'react';
 import { Controller, FormProvider, useForm, useWatch } from 'react-hook-form';
+import { v4 as newId } from 'uuid';
 import { errorText, useSaveIntakeMutation } from '../../app/api';
 import { useKept } from '../../app/kept';
 import { usePressureUnit } from '../../app/units';
@@ -34,8 +35,8 @@ import { SensorTable } from './sensor-table';
 import { SystemHelper } from './system-helper';
 import { VehicleFields } from './vehicle-fields';
 
-/** What is written and not saved yet, with the place in the chain of the version that it began from. */
-type Draft = IntakeForm & { readonly basis: number };
+/** What is written and not saved yet, with the place in the chain of the version that it began from, and the page it was written on. */
+type Draft = IntakeForm & { readonly basis: number; readonly page?: string };
 
 /** What is known before anyone touches the wiring; saved as a whole, every version stays on record. */
 export function IntakeStage({ item }: { item: CaseDetail }) {
@@ -44,8 +45,11 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
   const editable = item.stage !== 'closed' && may('intake');
   const mayMeasure = useMayMeasure(item);
   const { sequence, ...saved } = item.intake;
-  const [kept, keep] = useKept<Draft>(`intake-form/${item.id}`);
+  const [page] = useState(() => newId());
+  const [kept, keepDraft] = useKept<Draft>(`intake-form/${item.id}`);
+  const keep = useCallback((draft?: Draft) => keepDraft(draft && { ...draft, page }), [keepDraft, page]);
   const written = editable ? kept : undefined;
+  const isFollowing = useRef(false);
   const form = useForm<IntakeForm>({ defaultValues: written ?? formOf(saved, unit) });
   const { control, register, handleSubmit, reset: resetForm, subscribe } = form;
   const intake = intakeOf(useWatch({ control }) as IntakeForm);
@@ -65,8 +69,8 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
       subscribe({
         formState: { values: true },
         callback: ({ values }) => {
-          // Whoever only reads writes no draft.
-          if (!editable) return;
+          // Whoever only reads writes no draft, and what came from another tab is kept already.
+          if (!editable || isFollowing.current) return;
           reset();
           setProblem(undefined);
           keep({ ...values, basis });
@@ -79,6 +83,14 @@ export function IntakeStage({ item }: { item: CaseDetail }) {
     if (!written && dirty) resetForm(formOf(saved, unit));
   });
   useEffect(() => begin(), [sequence]);
+  // The same intake in another tab is the same sheet of paper: what is written there stands here too.
+  const follow = useEffectEvent(() => {
+    if (!written || written.page === page) return;
+    isFollowing.current = true;
+    resetForm({ intake: written.intake, typed: written.typed });
+    isFollowing.current = false;
+  });
+  useEffect(() => follow(), [written]);
   const submit = handleSubmit(
     async (values) => {
       setProblem(undefined);
