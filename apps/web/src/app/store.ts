@@ -26,8 +26,11 @@ export function makeStore() {
     middleware: (getDefault) => getDefault().concat(baseApi.middleware),
   });
   let before = store.getState();
+  let isHearing = false;
   store.subscribe(() => {
     const now = store.getState();
+    // What another tab wrote is on the device already, and may be older by now than what is there.
+    if (isHearing) before = now;
     const names = new Set([...Object.keys(before.kept.byName), ...Object.keys(now.kept.byName)]);
     for (const name of before.kept === now.kept ? [] : names) {
       if (before.kept.byName[name] !== now.kept.byName[name]) writeDevice(name, now.kept.byName[name]);
@@ -36,8 +39,10 @@ export function makeStore() {
     before = now;
   });
   hearOtherTabs((name, value) => {
+    isHearing = true;
     if (name === OUTBOX) store.dispatch(outboxIs((value ?? []) as readonly Waiting[]));
     else store.dispatch(kept({ name, value }));
+    isHearing = false;
   });
   return store;
 }
