@@ -9,8 +9,8 @@ const OWN_FILES = ['@node-rs/argon2', 'pdfmake', 'pino', 'pino-http', 'piscina',
 const SHARED = ['typeorm', 'mysql2', 'reflect-metadata'];
 
 /**
- * The compiled server and the packages that it needs in a few files: a process starts in 1.5 s where reading two
- * thousand modules takes 2.5 s, and each of its threads likewise.
+ * The compiled server and the packages that it needs in a few files: a process starts in little more than half the time that
+ * reading two thousand modules takes, and a thread has less to read too.
  */
 export default {
   input: {

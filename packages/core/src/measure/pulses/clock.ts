@@ -15,7 +15,7 @@ export interface Clock {
   readonly jitter: number;
   /** Periods that began and ended with a pulse. */
   readonly cycles: number;
-  /** High time of those, mean and deviation; and how far it scatters from one pulse to the next, rms, whatever steps it takes. */
+  /** High time of those, mean and deviation; and its deviation from one pulse to the next, in which a single step hardly counts. */
   readonly on: number;
   readonly onDeviation: number;
   readonly onScatter: number;
