@@ -9,7 +9,8 @@ export default defineConfig({
   // A busy machine is slow, not wrong.
   timeout: 240_000,
   expect: { timeout: 30_000 },
-  workers: 2,
+  // One more than a small machine has cores: a browser waits a third of the time.
+  workers: 3,
   retries: 0,
   forbidOnly: true,
   use: {

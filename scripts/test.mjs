@@ -54,9 +54,10 @@ async function staticChecks() {
   for (const project of PROJECTS) await check(`types of ${project}`, 'tsc', ['-p', project]);
 }
 
-/** What starts databases of its own: by turns, since two at once would take one port. */
-const DATABASES = 'scripts/test/(start|backup|database-kills)';
-/** The demo's shop as a backup, which those suites begin with: making it takes many times as long as restoring it. */
+/** Suites whose work is done by programs that they start: one at a time, since two databases would take one port. */
+const OF_PROGRAMS = 'scripts';
+const IN_PROCESS = ['core', 'cli', 'server', 'web', 'screens'];
+/** The demo's shop as a backup, which some of those begin with: making it takes many times as long as restoring it. */
 const DEMO_BACKUP = join(STATE, 'test-demo.sql.gz');
 
 // Each run starts from an empty database.
@@ -78,8 +79,8 @@ process.exitCode = totals.failed === 0 && totals.passed > 0 ? 0 : 1;
 async function testsOfBehaviour() {
   await makeDemo();
   await Promise.all([
-    jest('jest', ['--maxWorkers=2', '--testPathIgnorePatterns', DATABASES, '/node_modules/']),
-    jest('jest-databases', ['--runInBand', '--testPathPatterns', DATABASES]),
+    jest('jest', ['--maxWorkers=2', '--selectProjects', ...IN_PROCESS]),
+    jest('jest-programs', ['--runInBand', '--selectProjects', OF_PROGRAMS]),
   ]);
   await playwright();
 }
@@ -120,8 +121,8 @@ async function jest(name, which) {
 }
 
 /**
- * The interface, two files at a time, each on a shop of its own with two servers by turns: what one of them kept to
- * itself would be missing at the other.
+ * The interface, each file of tests on a shop of its own with two servers by turns: what one of them kept to itself
+ * would be missing at the other.
  */
 async function playwright() {
   const report = join(STATE, 'playwright.json');
