@@ -1,5 +1,4 @@
-import { dump } from './lib/dump.mjs';
-import { ensureCommand } from './lib/prepare.mjs';
+import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { withPresentDatabase } from './lib/present-database.mjs';
 import { fail, say } from './lib/shell.mjs';
 
@@ -8,9 +7,16 @@ import { fail, say } from './lib/shell.mjs';
 const demo = process.argv.includes('--demo');
 const [file] = process.argv.slice(2).filter((arg) => arg !== '--demo');
 if (!file) fail('Name the file to write: npm run backup -- jarro-backup.sql.gz');
+ensurePackages();
 ensureCommand('mariadb-dump', 'mariadb-server');
+ensureBuilt(['core', 'answer types', 'server']);
 
-await withPresentDatabase(demo ? 'demo' : 'data', 'a backup', (url) => dump(url, file));
+const { dump } = await import('../apps/server/dist/dump.js');
+try {
+  await withPresentDatabase(demo ? 'demo' : 'data', 'a backup', (url) => dump(url, file));
+} catch (error) {
+  fail(`Nothing was backed up. ${error.message}`);
+}
 say(
   `${file} holds all cases, files and people. Keep the seal key with it, but apart: without it the seals can't be checked.`,
 );

@@ -1,8 +1,7 @@
 import { existsSync } from 'node:fs';
 import { claim } from './lib/claim.mjs';
-import { isEmpty, load } from './lib/dump.mjs';
 import { startMariaDb } from './lib/mariadb.mjs';
-import { ensureCommand } from './lib/prepare.mjs';
+import { ensureBuilt, ensureCommand, ensurePackages } from './lib/prepare.mjs';
 import { fail, say } from './lib/shell.mjs';
 
 // npm run restore -- FILE [--demo]: what a backup holds, into an empty database; what is there is never touched.
@@ -10,7 +9,10 @@ import { fail, say } from './lib/shell.mjs';
 const demo = process.argv.includes('--demo');
 const [file] = process.argv.slice(2).filter((arg) => arg !== '--demo');
 if (!file || !existsSync(file)) fail('Name the backup to restore: npm run restore -- jarro-backup.sql.gz');
+ensurePackages();
 ensureCommand('mariadbd', 'mariadb-server');
+ensureBuilt(['core', 'answer types', 'server']);
+const { isEmpty, load } = await import('../apps/server/dist/dump.js');
 
 const external = process.env.JARRO_DATABASE_URL;
 const name = demo ? 'demo' : 'data';

@@ -3,7 +3,6 @@ import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { claim } from './lib/claim.mjs';
-import { dump } from './lib/dump.mjs';
 import { removeMariaDb, startMariaDb } from './lib/mariadb.mjs';
 import { GIVES_BACK } from './lib/memory.mjs';
 import { ROOT, STATE, toolPath } from './lib/paths.mjs';
@@ -87,8 +86,9 @@ async function testsOfBehaviour() {
 
 /** With every case weighed for the board: each server on a copy would begin with that. */
 async function makeDemo() {
-  // Not before the packages are there.
+  // Not before the packages are there and the server is built.
   const { allWeighed } = await import('./lib/weighed.mjs');
+  const { dump } = await import('../apps/server/dist/dump.js');
   const url = urlOf(DEMO);
   const servers = await startServers(1, { JARRO_DATABASE_URL: url, JARRO_DEMO: '1', JARRO_SEAL_KEY: sealKey });
   await allWeighed(url);

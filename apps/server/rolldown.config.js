@@ -15,6 +15,7 @@ const SHARED = ['typeorm', 'mysql2', 'reflect-metadata'];
 export default {
   input: {
     main: at('dist/modules/main.js'),
+    dump: at('dist/modules/backups/dump.js'),
     verify: at('dist/modules/verify.js'),
     worker: at('dist/modules/work/worker.js'),
   },

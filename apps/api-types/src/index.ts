@@ -1,4 +1,5 @@
 /** What the server answers, written once for it and for whoever asks. Times are ISO 8601 text. Types alone: nothing here runs. */
+export type * from './backups.js';
 export type * from './cases.js';
 export type * from './evidence.js';
 export type * from './jobs.js';

@@ -1,4 +1,4 @@
-/** What work on a file is at. */
+/** What a job is at. */
 export type JobStage = 'receiving' | 'waiting' | 'measuring' | 'checking' | 'storing';
 
 /** How far a job has come. */
@@ -7,7 +7,7 @@ export interface JobProgress {
   readonly stage: JobStage;
   /** Part of the stage that is done, 0 to 1. */
   readonly share: number;
-  /** The entry or the case that it made, when it is done. */
+  /** What it made, an entry or a case for one, when it is done. */
   readonly id?: string;
   /** Why it failed, and what to do. */
   readonly problem?: string;

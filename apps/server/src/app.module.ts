@@ -3,6 +3,7 @@ import { APP_FILTER } from '@nestjs/core';
 import { ServeStaticModule } from '@nestjs/serve-static';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { AuthModule } from './auth/auth.module.js';
+import { BackupsModule } from './backups/backups.module.js';
 import { BundlesModule } from './bundles/bundles.module.js';
 import { CapturesModule } from './captures/captures.module.js';
 import { CasesModule } from './cases/cases.module.js';
@@ -54,6 +55,7 @@ export class AppModule {
         ShelfModule,
         LearnedModule,
         SealModule,
+        BackupsModule,
         HealthModule,
         UpkeepModule,
       ],

@@ -1,3 +1,4 @@
+import { resolve } from 'node:path';
 import { readSealKeyFile, sealKey, type SealKey } from './seal/seal-key.js';
 
 /** Settings of one server process, read once from the environment. */
@@ -16,6 +17,8 @@ export interface Config {
   readonly origin?: URL;
   /** Proxies in front whose word on the caller's address is believed, as Express's `trust proxy` takes it. */
   readonly trustProxy?: string | number;
+  /** Where backups are kept every day, and how many; none are where no folder is named. */
+  readonly backups?: { readonly folder: string; readonly kept: number };
 }
 
 export const CONFIG = Symbol('CONFIG');
@@ -36,6 +39,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     throw new Error('The demo runs on 127.0.0.1 only; unset JARRO_HOST or use npm run serve.');
   const origin = readOrigin(env.JARRO_ORIGIN);
   const proxies = env.JARRO_TRUST_PROXY;
+  const backupFolder = env.JARRO_BACKUP_FOLDER;
   return {
     databaseUrl,
     host,
@@ -47,6 +51,12 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     sealKey: readSealKey(env.JARRO_SEAL_KEY, env.JARRO_SEAL_KEY_FILE),
     ...(origin && { origin }),
     ...(proxies && { trustProxy: /^\d+$/.test(proxies) ? Number(proxies) : proxies }),
+    ...(backupFolder && {
+      backups: {
+        folder: resolve(backupFolder),
+        kept: readWhole(env.JARRO_BACKUPS_KEPT, 'JARRO_BACKUPS_KEPT', 14, 1, 3650),
+      },
+    }),
   };
 }
 

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { DataSource } from 'typeorm';
+import { Original } from '../src/captures/captures.entities.js';
 import { EvidenceRecord } from '../src/evidence/evidence.entities.js';
 import { User } from '../src/people/people.entities.js';
 import { Job } from '../src/work/jobs.entities.js';
@@ -77,6 +78,25 @@ it('counts nothing of a process whose job another has by now', async () => {
   await table.fail(stale, { status: 500, detail: '' });
   expect((await jobs().findOneByOrFail({ id })).state).toBe('running');
   await jobs().delete({ id });
+});
+
+it('draws a report as a job, for whoever waits or for a process that died, and keeps no copy', async () => {
+  const originals = () => server.app.get(DataSource).getRepository(Original).count();
+  const before = await originals();
+  const job = randomUUID();
+  const choice = { kind: 'technical', paper: 'A4' } as const;
+  await technician
+    .get(`/api/cases/${caseId}/report.pdf`)
+    .query({ ...choice, job })
+    .expect(200);
+  expect((await technician.get(`/api/jobs/${job}`).expect(200)).body).toMatchObject({ state: 'done', id: caseId });
+  expect(await originals()).toBe(before);
+  await technician
+    .get(`/api/cases/${caseId}/report.pdf`)
+    .query({ ...choice, job })
+    .expect(409);
+  const left = await ended(await leftBehind({ kind: 'report', task: choice, stage: 'checking' }));
+  expect(left).toMatchObject({ state: 'done', attempts: 2, outcome: { id: caseId } });
 });
 
 it('stops a file that is measured or waits its turn, and keeps nothing of it', async () => {

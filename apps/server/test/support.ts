@@ -34,7 +34,7 @@ export const TEST_SEAL_KEY = process.env.JARRO_TEST_SEAL_KEY ?? '5e'.repeat(32);
 /** `npm run trials` runs the same tests for longer. */
 export const LONG = process.env.JARRO_TRIALS === 'long';
 
-interface Settings extends Pick<Config, 'origin' | 'trustProxy'> {
+interface Settings extends Pick<Config, 'origin' | 'trustProxy' | 'backups'> {
   readonly uploadLimitMib: number;
   readonly databasePort: number;
   /** The demo workshop, its people alone, or an installation that nobody has set up. */

@@ -1,7 +1,7 @@
 import { Controller, Get, Param, ParseUUIDPipe, Post, Query, Req, Res, StreamableFile } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Transform } from 'class-transformer';
-import { IsBoolean, IsString, Length } from 'class-validator';
+import { IsBoolean } from 'class-validator';
 import type { Request, Response } from 'express';
 import { Me } from '../auth/auth.guard.js';
 import { Needs } from '../auth/permissions.js';
@@ -9,6 +9,7 @@ import type { SignedIn } from '../auth/signed-in.js';
 import { goneOf } from '../http/gone.js';
 import { Maybe } from '../http/maybe.js';
 import { promisedBytes } from '../uploads/uploads.js';
+import { JobId } from '../work/job-id.js';
 import { ExportService } from './export.service.js';
 import { ImportService } from './import.service.js';
 
@@ -21,10 +22,7 @@ class ExportDto {
 }
 
 class ImportDto {
-  /** What its progress is asked by. */
-  @Maybe()
-  @IsString()
-  @Length(1, 36)
+  @JobId()
   job?: string;
 }
 

@@ -69,9 +69,9 @@ export class ExportService {
     const zip = new ZipFile();
     zip.addBuffer(Buffer.from(JSON.stringify(bundle)), MANIFEST);
     zip.addBuffer(Buffer.from(JSON.stringify(await this.cases.file(me, caseId), null, 1)), 'case.json');
+    const report = await this.reports.report(me, caseId);
     for (const kind of ['customer', 'technical'] as const) {
-      const { bytes } = await this.reports.pdf(me, caseId, kind, 'A4');
-      zip.addBuffer(Buffer.from(bytes), `report-${kind}.pdf`);
+      zip.addBuffer(await this.reports.print(report, { kind, paper: 'A4' }), `report-${kind}.pdf`);
     }
     for (const capture of captures) await this.addChunks(zip, capture.id);
     for (const { id: photoId } of links.filter(({ kind }) => kind === 'photo')) await this.addPhoto(zip, photoId);

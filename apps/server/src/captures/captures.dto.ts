@@ -9,8 +9,9 @@ import {
   type MathKind,
 } from '@jarro/core';
 import { Transform, Type } from 'class-transformer';
-import { IsBoolean, IsIn, IsInt, IsNumber, IsString, Length, Matches, Max, MaxLength, Min } from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsNumber, IsString, Length, Max, MaxLength, Min } from 'class-validator';
 import { Maybe } from '../http/maybe.js';
+import { JobId } from '../work/job-id.js';
 
 /** Travels in the query, since the body is the file itself. */
 export class AddCaptureDto {
@@ -27,9 +28,7 @@ export class AddCaptureDto {
   @IsBoolean({ message: 'Say whether the fault showed while it was captured.' })
   faultPresent: boolean;
 
-  /** Chosen by whoever uploads, to ask for the progress with. */
-  @Maybe()
-  @Matches(/^[\w-]{16,36}$/)
+  @JobId()
   job?: string;
 
   /** JSON: channel name to { role, factor, zero, invert }. */

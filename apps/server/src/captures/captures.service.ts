@@ -20,7 +20,7 @@ import type { AgainTask, CaptureTask, KeptFile } from './capture-tasks.js';
 import type { AddCaptureDto, WindowDto } from './captures.dto.js';
 import { JobRunner, type Running } from '../work/job-runner.js';
 import { Jobs } from '../work/jobs.js';
-import type { Job } from '../work/jobs.entities.js';
+import { caseOf } from '../work/jobs.entities.js';
 import { CORE_VERSION } from '../version.js';
 import { WorkPool } from '../work/work-pool.js';
 import { analysisHash } from './content-hash.js';
@@ -253,9 +253,4 @@ export function rangeOf({ samples }: CaptureRecord, from: number, to: number): r
     throw new InputError(`Ask for samples between 0 and ${samples}, the lower first.`);
   }
   return [from, to];
-}
-
-function caseOf({ id, caseId }: Job): string {
-  if (caseId === null) throw new Error(`Job ${id} is of no case.`);
-  return caseId;
 }

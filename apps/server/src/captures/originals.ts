@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream';
 import { ConflictException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import pLimit from 'p-limit';
-import { DataSource, IsNull, LessThan, type EntityManager } from 'typeorm';
+import { DataSource, IsNull, LessThan, MoreThan, type EntityManager, type FindOperator } from 'typeorm';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import { Original, OriginalPart } from './captures.entities.js';
 import { runPrepared } from '../database/prepared.js';
@@ -65,14 +65,22 @@ export class Originals {
     }
   }
 
+  /** Takes a file away that no link names. */
+  async discard(sha256: string): Promise<void> {
+    await this.takeAway(sha256, MoreThan(new Date(0)));
+  }
+
   /** Takes away what was left by processes that died. */
   async sweep(): Promise<void> {
     const pendingSince = LessThan(new Date(Date.now() - STALE_MS));
-    for (const { sha256 } of await this.source.getRepository(Original).findBy({ pendingSince })) {
-      // Somebody may be sending the same file again just now: what is no longer pending that long stays.
-      const { affected } = await this.source.getRepository(Original).delete({ sha256, pendingSince });
-      if (affected) await this.source.getRepository(OriginalPart).delete({ sha256 });
-    }
+    const stale = await this.source.getRepository(Original).findBy({ pendingSince });
+    // Somebody may be sending the same file again just now: what is no longer pending that long stays.
+    for (const { sha256 } of stale) await this.takeAway(sha256, pendingSince);
+  }
+
+  private async takeAway(sha256: string, pendingSince: FindOperator<Date>): Promise<void> {
+    const { affected } = await this.source.getRepository(Original).delete({ sha256, pendingSince });
+    if (affected) await this.source.getRepository(OriginalPart).delete({ sha256 });
   }
 }
 

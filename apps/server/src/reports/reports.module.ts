@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common';
+import { CapturesModule } from '../captures/captures.module.js';
 import { CasesModule } from '../cases/cases.module.js';
 import { SealModule } from '../seal/seal.module.js';
 import { WorkModule } from '../work/work.module.js';
@@ -7,7 +8,7 @@ import { ReportsService } from './reports.service.js';
 
 /** A case on paper: for the customer, and for whoever has to defend it. */
 @Module({
-  imports: [CasesModule, SealModule, WorkModule],
+  imports: [CapturesModule, CasesModule, SealModule, WorkModule],
   controllers: [ReportsController],
   providers: [ReportsService],
   exports: [ReportsService],

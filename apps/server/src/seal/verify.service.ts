@@ -31,13 +31,14 @@ export class VerifyService {
     private readonly originals: Originals,
   ) {}
 
-  async verify(me: SignedIn, caseId: string): Promise<VerifiedCase> {
+  /** @param step is told how much of it was walked, 0 to 1, before each capture and picture; it may throw to end it */
+  async verify(me: SignedIn, caseId: string, step?: (share: number) => Promise<void>): Promise<VerifiedCase> {
     await this.access.find(me, caseId);
-    return this.verifyCase(caseId);
+    return this.verifyCase(caseId, step);
   }
 
   /** The same for whoever may see every shop's: the one who holds the key, at the shell. */
-  async verifyCase(caseId: string): Promise<VerifiedCase> {
+  async verifyCase(caseId: string, step?: (share: number) => Promise<void>): Promise<VerifiedCase> {
     const links = await this.source
       .getRepository(EvidenceRecord)
       .find({ where: { caseId }, order: { sequence: 'ASC' } });
@@ -48,7 +49,10 @@ export class VerifyService {
     const again = links.filter(({ kind }) => kind === 'analysis');
     // Taken in as a bundle that held no original files.
     const leftBehind = links.filter(({ kind, value }) => kind === 'import' && !(value as ImportValue).originals);
+    let walked = 0;
+    const next = () => step?.(walked++ / (captures.length + photos.length));
     for (const link of captures) {
+      await next();
       const hashes = again
         .filter(({ at }) => at === link.id)
         .map(({ value }) => (value as AnalysisValue).analysisSha256);
@@ -60,7 +64,10 @@ export class VerifyService {
       );
     }
     const removed = removedFrom(links);
-    for (const link of photos) await this.photo(link, findings, removed);
+    for (const link of photos) {
+      await next();
+      await this.photo(link, findings, removed);
+    }
     return {
       entries,
       head,

@@ -30,7 +30,7 @@ const MOST_ATTEMPTS = 3;
 const FINEST_SHARE = 0.1;
 
 /** Of each lane a process does one job at a time, so that one record of it stands in memory; a long import keeps no capture waiting. */
-const LANES: readonly (readonly JobKind[])[] = [['capture', 'measure-again'], ['import']];
+const LANES: readonly (readonly JobKind[])[] = [['capture', 'measure-again'], ['import'], ['report'], ['backup']];
 
 /** What a job has while it runs. */
 export interface Running {
@@ -116,11 +116,13 @@ export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutd
     }
   }
 
-  /** Does what there is to do. */
-  private look(): void {
+  /** Does what there is to do, of what this process knows to do: not every one is told where backups go. */
+  look(): void {
     for (const lane of LANES) {
       if (this.turns.has(lane) || this.stopping.signal.aborted) continue;
-      const turn = this.doAll(lane)
+      const known = lane.filter((kind) => this.handlers.has(kind));
+      if (known.length === 0) continue;
+      const turn = this.doAll(known)
         .catch((error: unknown) => log.warn({ err: error }, 'jobs not looked for this time'))
         .finally(() => this.turns.delete(lane));
       this.turns.set(lane, turn);
@@ -143,7 +145,7 @@ export class JobRunner implements OnApplicationBootstrap, BeforeApplicationShutd
       const handler = this.handlers.get(job.kind);
       if (!handler) throw new Error(`No handler for jobs of the kind ${job.kind}.`);
       if (job.attempts > MOST_ATTEMPTS)
-        throw new InputError('This file ended the server again and again. Send a shorter record.');
+        throw new InputError('This ended the server again and again. Where it is a file, send a shorter record.');
       await handler({ job, me: await this.whoFor(job), gone, report: this.reporterOf(job) });
     } catch (error) {
       // What isn't the job's own fault is tried again, by whoever is free.

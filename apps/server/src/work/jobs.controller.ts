@@ -11,15 +11,15 @@ import { Jobs } from './jobs.js';
 export class JobsController {
   constructor(private readonly jobs: Jobs) {}
 
-  /** How far work on a file that one sent has come, and how it ended; 404 an hour after. */
+  /** How far what one began has come, and how it ended; 404 an hour after. */
   @Needs('read')
   @Get(':job')
   progress(@Me() me: SignedIn, @Param('job') job: string): Promise<JobProgress> {
     return this.jobs.progress(me, job);
   }
 
-  /** Stops it. What was kept before that stays. */
-  @Needs('measure')
+  /** Stops what one began. What was kept before that stays. */
+  @Needs('read')
   @HttpCode(204)
   @Delete(':job')
   stop(@Me() me: SignedIn, @Param('job') job: string): Promise<void> {

@@ -1,7 +1,7 @@
 import type { JobProgress, JobStage } from '@jarro/api-types';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
-export type JobKind = 'capture' | 'measure-again' | 'import';
+export type JobKind = 'capture' | 'measure-again' | 'import' | 'report' | 'backup';
 export type JobState = JobProgress['state'];
 
 /** Why a job failed, as it is answered: the status and what to do. */
@@ -34,4 +34,10 @@ export class Job {
   @Column('char', { length: 36, nullable: true }) owner: string | null;
   @Column('datetime', { precision: 3, nullable: true }) until: Date | null;
   @Column('datetime', { precision: 3 }) changedAt: Date;
+}
+
+/** The case that a job is of. @throws Error for one that is of none, which its kind rules out */
+export function caseOf({ id, caseId }: Job): string {
+  if (caseId === null) throw new Error(`Job ${id} is of no case.`);
+  return caseId;
 }

@@ -47,7 +47,7 @@ export class Jobs {
       await retryDeadlocks(() => this.source.getRepository(Job).insert(fresh));
     } catch (error) {
       if (codeOf(error) !== 'ER_DUP_ENTRY') throw error;
-      throw new ConflictException('This file is being uploaded already. Wait until it is done.');
+      throw new ConflictException('This is under way already. Wait until it is done.');
     }
   }
 
@@ -55,6 +55,12 @@ export class Jobs {
   private async ready(id: string, task: object): Promise<void> {
     const waiting = { state: 'waiting', stage: 'waiting', task, changedAt: new Date() } as const;
     await this.source.getRepository(Job).update(id, waiting);
+  }
+
+  /** The one of a kind that was begun or moved last. */
+  async newest(kind: JobKind): Promise<Job | undefined> {
+    const [job] = await this.source.getRepository(Job).find({ where: { kind }, order: { changedAt: 'DESC' }, take: 1 });
+    return job;
   }
 
   find(id: string): Promise<Job | null> {

@@ -1,3 +1,4 @@
+import type { BackupState } from '@jarro/api-types';
 import { SUMS } from '@jarro/core';
 import { screen, waitFor, within } from '@testing-library/react';
 import { Board } from '../../src/features/board/board';
@@ -226,12 +227,14 @@ describe('one’s own account', () => {
 });
 
 describe('the shop’s settings', () => {
+  const NO_BACKUPS: BackupState = { folder: null, kept: 0, files: [], running: null, problem: null };
   const PEOPLE = [
     { id: 'ana', name: 'Ana', email: 'a@b.test', role: 'lead', active: true },
     { id: 'tom', name: 'Tom', email: 't@b.test', role: 'technician', active: false },
   ];
   const page = (server: OneCase) => {
     server.pages.set('people', PEOPLE);
+    server.pages.set('backups', NO_BACKUPS);
     server.pages.set('audit', [
       { id: 9, action: 'verdict.override', target: 'case 4', at: '2026-03-02T08:00:00Z', by: 'Ana' },
     ]);
@@ -279,5 +282,30 @@ describe('the shop’s settings', () => {
       expect(server.sent[1]).toEqual({ method: 'PATCH', path: 'people/tom', body: { active: true } }),
     );
     expect(screen.getByText('overrode the gate')).toBeVisible();
+  });
+
+  it('say when all was last backed up, how far one under way is, and why one failed', async () => {
+    const server = new OneCase(somebody('lead'));
+    const { hand } = await page(server);
+    const backups = await screen.findByRole('region', { name: 'Backups' });
+    expect(await within(backups).findByText('JARRO_BACKUP_FOLDER')).toBeVisible();
+    const kept: BackupState = {
+      ...{ folder: '/other/disk', kept: 14, running: null, problem: 'Nothing was backed up. The disk is full.' },
+      files: [{ name: 'jarro-2026-03-02T0200.sql.gz', sizeBytes: 3_140_000, at: '2026-03-02T02:00:00Z' }],
+    };
+    server.pages.set('backups', kept);
+    const now = await within(backups).findByRole('button', { name: 'Back up now' }, { timeout: 10_000 });
+    expect(backups).toHaveTextContent(/2, 2026.*3\.1 MB.*1 of at most 14/);
+    expect(within(backups).getByRole('alert')).toHaveTextContent('The disk is full.');
+    server.pages.set('backups', { ...kept, running: { stage: 'storing', share: 0.25 } });
+    await hand.click(now);
+    expect(await within(backups).findByText('Storing 25 %')).toBeVisible();
+    await hand.click(within(backups).getByRole('button', { name: 'Stop' }));
+    await waitFor(() =>
+      expect(server.sent.map(({ method, path }) => `${method} ${path}`)).toEqual([
+        'POST backups',
+        'DELETE backups/running',
+      ]),
+    );
   });
 });

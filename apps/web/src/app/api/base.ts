@@ -4,7 +4,7 @@ import { request } from '../requests';
 /** Everything asked of the server, cached by what it is about. Each file beside this one adds what it asks. */
 export const baseApi = createApi({
   baseQuery: request,
-  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp', 'System', 'Tool', 'Shelf'],
+  tagTypes: ['Me', 'Board', 'Case', 'People', 'Audit', 'SetUp', 'System', 'Tool', 'Shelf', 'Backup'],
   endpoints: () => ({}),
 });
 

@@ -1,5 +1,6 @@
 import type {
   AuditLine,
+  BackupState,
   Learned,
   Person,
   ShelfItem,
@@ -31,6 +32,15 @@ export const shopApi = baseApi.injectEndpoints({
     audit: build.query<AuditLine[], number | undefined>({
       query: (before) => ({ url: 'audit', params: { before } }),
       providesTags: ['Audit'],
+    }),
+    backups: build.query<BackupState, void>({ query: () => 'backups', providesTags: ['Backup'] }),
+    beginBackup: build.mutation<void, void>({
+      query: () => ({ url: 'backups', method: 'POST' }),
+      invalidatesTags: ['Backup', 'Audit'],
+    }),
+    stopBackup: build.mutation<void, void>({
+      query: () => ({ url: 'backups/running', method: 'DELETE' }),
+      invalidatesTags: ['Backup'],
     }),
     tools: build.query<ToolItem[], void>({ query: () => 'tools', providesTags: ['Tool'] }),
     addTool: build.mutation<{ id: string }, ScaledTool>({
@@ -78,6 +88,9 @@ export const {
   useChangePersonMutation,
   useChangeShopMutation,
   useAuditQuery,
+  useBackupsQuery,
+  useBeginBackupMutation,
+  useStopBackupMutation,
   useToolsQuery,
   useAddToolMutation,
   useToolUsedMutation,

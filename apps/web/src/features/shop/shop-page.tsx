@@ -16,6 +16,7 @@ import { Choice } from '../../ui/choice';
 import { ErrorNotice } from '../../ui/notice';
 import { Sheet } from '../../ui/sheet';
 import { Field } from '../../ui/field';
+import { Backups } from './backups';
 
 const ROLES: readonly { value: UserRole; label: string }[] = [
   { value: 'technician', label: 'Technician' },
@@ -38,7 +39,10 @@ export function ShopPage() {
       <h1 className="text-3xl">The shop</h1>
       <div className="grid gap-4 lg:grid-cols-[minmax(0,2fr)_minmax(0,3fr)]">
         <SettingsForm key={me.shop.version} shop={me.shop} />
-        <People />
+        <div className="space-y-4">
+          <People />
+          <Backups />
+        </div>
       </div>
       <Audit />
     </main>
@@ -203,6 +207,7 @@ const ACTIONS: Readonly<Record<string, string>> = {
   'system.retire': 'retired a system:',
   'system.return': 'brought a system back:',
   'password.change': 'changed the password of',
+  'backup.begin': 'began a backup',
   'shop.change': 'changed the shop’s settings:',
 };
 
