@@ -98,6 +98,7 @@ export function analyzeRamp(
       sampleRateHz,
       stallsS: measured.flatMap(({ stallsS }) => stallsS),
       spikes: main.spikes,
+      cranksS: cranks.map(({ from, to }) => [at(from), at(to)] as const),
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),
     }),
     cannotTell,

@@ -17,6 +17,8 @@ const HELD_TURNS = 25;
 const HELD_SHARE = 0.7;
 /** Of the draw: a faint pump's humps, from top to bottom, are lost in such a step. */
 const HIDING_STEP = 0.02;
+/** Switching is over in so many blocks. */
+const EDGE_BLOCKS = 4;
 /** An engine that is cranked moves it by so much; a start by more. */
 const HELD_WITHIN = 0.5;
 /** Share of a turn's blocks that spikes and coarse steps may stir up although it is calm. */
@@ -49,7 +51,8 @@ export function hasCalmRun(
   for (let i = 0; i < away.length; i++) {
     calm += (isCalm(i) ? 1 : 0) - (isCalm(i - aTurn) ? 1 : 0);
     if (calm < MOSTLY * aTurn || i < last) continue;
-    const isHeld = holdsLevelFrom(i, i + span, away, off) || holdsLevelFrom(i - span, i, away, off);
+    const isHeld =
+      holdsLevelFrom(i, i + span, away, off) || holdsLevelFrom(i - span, i, away, off) || isSwitchedOff(i, away, off);
     if (!hidesHumps || !isHeld) return true;
     last = i + aTurn;
   }
@@ -63,6 +66,18 @@ function holdsLevelFrom(from: number, to: number, away: ArrayLike<number>, off: 
     if (off[i] || Math.abs(away[i] / away[from] - 1) > HELD_WITHIN) return false;
   }
   return away[to] / away[from] > HELD_SHARE;
+}
+
+/**
+ * Whether the current that flows at a block is there until it is switched off, and what comes then is the zero: a level that an
+ * input forgets fades into it, and goes beyond when the pump is switched off, by as much as was forgotten.
+ */
+function isSwitchedOff(at: number, away: ArrayLike<number>, off: readonly boolean[]): boolean {
+  const end = off.indexOf(true, at);
+  if (end < 0) return false;
+  // The edge itself, and a switch's swing, lie within a few blocks.
+  const before = Math.max(at, end - EDGE_BLOCKS);
+  return away[before] / away[at] > HELD_SHARE;
 }
 
 /** Of the usual activity: what is calmer no longer has humps in it. */

@@ -70,7 +70,8 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
     const running = median(parts(runs).map((part) => activity(part, sampleRateHz)));
     if (alive.some(({ lively }) => lively > LIVELY * running)) return true;
   }
-  return parts(runs).some((run) => flowsBackwards(run, segments) || forgets(run, sampleRateHz, segments));
+  const long = runs.filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
+  return parts(long).some((run) => flowsBackwards(run, segments) || forgets(run, sampleRateHz, segments));
 }
 
 /** What lies before, between and after the runs, where it is long enough to be looked at. */

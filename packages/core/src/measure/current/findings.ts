@@ -7,6 +7,8 @@ export interface FindingContext {
   readonly contradictedBars?: number | undefined;
   /** Begin and end of each time that the rotor came to stand, s. */
   readonly stallsS?: readonly (readonly [number, number])[];
+  /** When the starter turned the engine, from and until, s. */
+  readonly cranksS?: readonly (readonly [number, number])[];
   /** Short spikes of either direction in the longest run. */
   readonly spikes?: number;
 }
@@ -188,10 +190,18 @@ const RULES: readonly Rule[] = [
   dropoutFinding,
 ];
 
-/** Runs that follow one another too closely for anybody to have turned the key. */
-function interruptionFinding({ runs = [] }: RampResult): Finding | undefined {
+/** A control unit powers the pump again as soon as it sees the engine turn (common practice, no published source), s. */
+const SEES_TURN_S = 0.5;
+
+/**
+ * Runs that follow one another too closely for anybody to have turned the key, which is what was done where the engine is
+ * cranked then: the prime was over, and the start brings the pump back.
+ */
+function interruptionFinding({ runs = [] }: RampResult, { cranksS = [] }: FindingContext): Finding | undefined {
   const gaps = runs.slice(1).map((run, i) => [runs[i].toS, run.fromS] as const);
-  const breaks = gaps.filter(([fromS, toS]) => toS - fromS < LIMITS.interruptionS.value);
+  const isStart = (fromS: number, toS: number) =>
+    cranksS.some(([begins]) => begins > fromS && Math.abs(toS - begins) < SEES_TURN_S);
+  const breaks = gaps.filter(([fromS, toS]) => toS - fromS < LIMITS.interruptionS.value && !isStart(fromS, toS));
   if (breaks.length === 0) return undefined;
   const [fromS, toS] = breaks.reduce((a, b) => (b[1] - b[0] > a[1] - a[0] ? b : a));
   const times = breaks.length === 1 ? 'once' : `${breaks.length} times`;

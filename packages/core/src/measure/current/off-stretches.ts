@@ -5,6 +5,8 @@ const SPIKE_OF_A_TURN = 0.04;
 const RESTS_AROUND = 8;
 /** Spikes that crowd by chance stir up no more than so many turns. */
 const MOST_STIRRED = 5;
+/** Of a piece at the record's edge: a dead stretch takes less of a turn. */
+const MOSTLY_AT_EDGE = 0.75;
 /** Spikes and a switch's swings are over in so much of the longest turn (10 ms); what lies there for longer flows. */
 export const SHORT_OF_A_TURN = 0.25;
 
@@ -28,14 +30,15 @@ export function stretchesOfOff(near: readonly boolean[], flat: readonly boolean[
     if (isLong(stretch) || (edge && length >= 2 && length > 2 * longestInside))
       off.fill(true, stretch.from, stretch.to);
   }
-  // Between two rests too little flows, or for too short, to be a pump's.
+  // Between two rests too little flows, or for too short, to be a pump's. At an edge a run may have been cut to a moment.
   const isNone = ({ from, to }: Range) => {
-    if (to - from < SHORT_OF_A_TURN * aTurn) return true;
+    const between = from > 0 && to < off.length;
+    if (between && to - from < SHORT_OF_A_TURN * aTurn) return true;
     const resting = near.slice(from, to).filter(Boolean).length;
-    return to - from < MOST_STIRRED * aTurn && resting > (to - from) / 2;
+    return to - from < MOST_STIRRED * aTurn && resting > (between ? 0.5 : MOSTLY_AT_EDGE) * (to - from);
   };
   for (const piece of rangesWhere(off.map((isOff) => !isOff))) {
-    if (piece.from > 0 && piece.to < off.length && isNone(piece)) off.fill(true, piece.from, piece.to);
+    if (isNone(piece)) off.fill(true, piece.from, piece.to);
   }
   return off;
 }
