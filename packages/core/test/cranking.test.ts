@@ -199,3 +199,25 @@ it('blames nobody for a relay that is let go with the starter', () => {
   expect(drawn.truth).toMatchObject({ fault: 'healthy', catches: false });
   expect(analyzeDrawn(drawn).sequence).toEqual(nothing);
 });
+
+it.each([
+  [161030, 'a coarse step that hides the humps'],
+  [161041, 'ignition’s spikes after the engine stopped'],
+  [161047, 'spikes on a thousand samples a second'],
+  [161070, 'hum, and a contact that opens'],
+  [161097, 'spikes where the pump was switched off'],
+])('runs for as long as it is powered, on a level that is told: %d, %s', (seed) => {
+  const record = crankRecord(seed);
+  const { ramp, findings } = analyzeDrawn(record);
+  const { runs, meanA } = record.truth;
+  expect(ramp!.runs).toHaveLength(runs.length);
+  for (const [i, { fromS, toS }] of ramp!.runs!.entries()) {
+    expect(Math.abs(fromS - runs[i][0])).toBeLessThan(0.02);
+    expect(Math.abs(toS - runs[i][1])).toBeLessThan(0.02);
+  }
+  const { steady } = ramp!;
+  expect(steady!.meanA / meanA(steady!.fromS, steady!.toS)).toBeCloseTo(1, 1);
+  expect(ramp!.pattern).not.toBe('dead-stretch');
+  // A prime that was over before the engine was cranked is no contact that opens.
+  if (record.truth.fault === 'healthy') expect(findings.map(({ code }) => code)).not.toContain('interrupted');
+});

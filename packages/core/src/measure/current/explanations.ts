@@ -40,6 +40,10 @@ const LIVELY = 0.8;
 /** Share of a running pump's samples that may lie on the wrong side of zero. */
 const WRONG_SIDE = 0.02;
 const LEAST_DRAW_A = 0.1;
+/** Levels nearer to each other than this, in steps of the recorder, may be one that lies between two steps. */
+const LEAST_STEPS = 2;
+/** A range of 60 A either way by eight bits; what steps further is no recorder's doing. */
+const COARSEST_STEP_A = 0.5;
 /** A clamp's own zero may wander so far within a record (common practice, no published source). */
 const DRIFT_A = 0.3;
 /** No clamp is off by as much as half a usual draw. */
@@ -147,11 +151,11 @@ function explainBy(
   recorder: Recorder,
   zeroStated: boolean,
 ): Explanation[] {
-  const { aTurn } = recorder;
+  const { aTurn, stepA } = recorder;
   const away = mean.map((value) => value - zero);
   const few = thin(away, LOOKED_AT);
   const farthest = quantile(few.map(Math.abs), 0.9);
-  if (!(farthest > LEAST_DRAW_A)) return [];
+  if (!(farthest > Math.max(LEAST_DRAW_A, LEAST_STEPS * Math.min(stepA, COARSEST_STEP_A)))) return [];
   // Half the usual share at first: the draw isn't known yet.
   const rough = few.filter((value) => Math.abs(value) > OFF_SHARE * farthest);
   if (rough.length < 3) return [];

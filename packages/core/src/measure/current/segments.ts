@@ -37,6 +37,8 @@ export interface Segments {
 
 /** Short beside a turn, long beside noise. */
 const BLOCK_S = 0.001;
+/** A block of fewer can’t leave its lowest and highest sample out: a spike would move it. */
+const FEWEST_SAMPLES = 4;
 /** A short record gets shorter blocks, so that head and tail stay apart from the rest. */
 const FEWEST_BLOCKS = 40;
 /** Longer records get longer blocks, so that their levels stay cheap. */
@@ -53,7 +55,7 @@ const UNEXPLAINED = -30;
  */
 export function findSegments(samples: Float32Array, sampleRateHz: number, zeroStated: boolean): Segments {
   const usual = Math.max(Math.round(BLOCK_S * sampleRateHz), Math.ceil(samples.length / MOST_BLOCKS));
-  const size = Math.max(2, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
+  const size = Math.max(FEWEST_SAMPLES, Math.min(usual, Math.floor(samples.length / FEWEST_BLOCKS)));
   const stepA = recorderStep(samples);
   const blocks = noCalmerThanRounding(toBlocks(samples, size), stepA);
   const aTurn = Math.max(2, Math.ceil((LONGEST_TURN_S * sampleRateHz) / size));
