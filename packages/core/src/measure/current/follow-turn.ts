@@ -1,3 +1,4 @@
+import { removeMains } from '../../signal/mains.js';
 import { toneSum } from '../../signal/tone.js';
 import type { CurrentView } from './current-view.js';
 import { looksAlong, lostShare } from './kept-turn.js';
@@ -13,6 +14,15 @@ export interface FollowedTurn {
   readonly line: LineSpeed;
 }
 
+/** The part of a run in which a turn was read. */
+interface ReadPart {
+  /** Its first sample in the run. */
+  readonly from: number;
+  readonly length: number;
+  /** The mains are in it. */
+  readonly hasMains: boolean;
+}
+
 /** Of the run: where the turn is lost for longer, the mean speed is anybody's guess. */
 const MOST_LOST = 0.05;
 /** Other lines of the turn that are tried, the strongest first. */
@@ -22,24 +32,27 @@ const HIGHEST_ORDER = 26;
 /**
  * Follows a turn from where it was read through the whole run: by the line along which it was read, and where that loses it by the
  * strongest other lines of the turn.
- * @param from sample of the run at which the part begins in which the turn was read; `length` of that part
  * @returns undefined where each of them loses it
  */
 export function followTurn(
   run: CurrentView,
   sampleRateHz: number,
   read: Revolution,
-  { from, length }: { readonly from: number; readonly length: number },
+  { from, length, hasMains }: ReadPart,
   afterStart: boolean,
 ): FollowedTurn | undefined {
   const part: CurrentView = { length, read: (first, end) => run.read(from + first, from + end) };
-  const where = looksAlong(part, read.track, read.linePerRevolution);
+  // Near the turn's own rate the mains make any turn like the next.
+  const prepare = (samples: Float32Array) => {
+    if (hasMains) removeMains(samples, sampleRateHz);
+  };
+  const where = looksAlong(part, read.track, read.linePerRevolution, prepare);
   for (const order of linesToFollow(part, read)) {
     const revolution = byLine(read, order);
     const half = length / 2;
     const hz = (frequencyAt(revolution.track, half) ?? revolution.lineHz / sampleRateHz) * sampleRateHz;
     const line = measureLine(run, sampleRateHz, { sample: from + half, hz }, order, afterStart);
-    if (lostShare(looksAlong(run, line.track, order), where) <= MOST_LOST) return { revolution, line };
+    if (lostShare(looksAlong(run, line.track, order, prepare), where) <= MOST_LOST) return { revolution, line };
   }
   return undefined;
 }

@@ -30,15 +30,22 @@ const OTHER_POWER = 4;
 /**
  * How like itself a current is one turn later along a followed line, in looks spread evenly over it.
  * @param cycles of the line in a turn
+ * @param prepare takes out of each look's samples, in place, what isn't the pump's
  */
-export function looksAlong(current: CurrentView, track: PhaseTrack, cycles: number): Look[] {
+export function looksAlong(
+  current: CurrentView,
+  track: PhaseTrack,
+  cycles: number,
+  prepare: (samples: Float32Array) => void,
+): Look[] {
   const { cycles: phase } = track;
   const span = phase[phase.length - 1] - phase[0];
   const count = Math.max(0, Math.min(MOST_LOOKS, Math.floor(span / cycles / TURNS_A_LOOK)));
   return Array.from({ length: count }, (_, look) => {
     const part = partOf(track, Math.floor(((phase.length - 1) * look) / count), TURNS_A_LOOK * cycles);
     const from = Math.max(0, Math.floor(part.at[0]));
-    const samples = current.read(from, Math.min(current.length, Math.ceil(part.at[part.at.length - 1]) + 1));
+    const samples = current.read(from, Math.min(current.length, Math.ceil(part.at[part.at.length - 1]) + 1)).slice();
+    prepare(samples);
     return lookAt(samples, { ...part, at: part.at.map((sample) => sample - from) }, cycles);
   });
 }

@@ -51,8 +51,9 @@ export function measureTurning(
   const length = Math.min(fenced.length, Math.round(PATTERN_S * sampleRateHz));
   const from = Math.floor((fenced.length - length) / 2);
   const middle = current.subarray(from, from + length);
+  let hasMains = false;
   const look: Look = ({ samples, isCut, gaps }, whole) => {
-    removeMains(samples, sampleRateHz);
+    if (removeMains(samples, sampleRateHz)) hasMains = true;
     const recurring = roundingShare(samples, stepA, noiseA);
     return {
       whole,
@@ -62,7 +63,7 @@ export function measureTurning(
   const first = look({ samples: fenced.read(from, from + length).slice(), isCut: false }, () => fenced);
   const { whole, revolution: read } = lookAgain(first, current, middle, look);
   if ('untold' in read) return read;
-  const followed = followTurn(whole(), sampleRateHz, read, { from, length }, afterStart);
+  const followed = followTurn(whole(), sampleRateHz, read, { from, length, hasMains }, afterStart);
   if (!followed) {
     return {
       untold:
