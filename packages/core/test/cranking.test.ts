@@ -194,6 +194,15 @@ it.each([2100, 2118, 124_042])('blames no feed for the crank of a pump with burn
   expect(sequence).toEqual(nothing);
 });
 
+// A contact that opened as the engine began to charge, the volts at the pump down to nothing, was a pump that opened.
+it.each([161_054, 161_078, 165_007, 165_042, 165_060])('blames the feed that opens soon after a start: %i', (seed) => {
+  const drawn = crankRecord(seed);
+  expect(drawn.truth.fault).toBe('contact-open');
+  const { incidents } = analyzeDrawn(drawn).sequence!;
+  expect(incidents.map(({ cause, currentThen }) => [cause, currentThen])).toEqual([['upstream', 'with-volts']]);
+  expect(incidents[0].startS).toBeCloseTo(drawn.truth.incident![0], 2);
+});
+
 it('blames nobody for a relay that is let go with the starter', () => {
   const drawn = crankRecord(2072);
   expect(drawn.truth).toMatchObject({ fault: 'healthy', catches: false });

@@ -64,7 +64,9 @@ export function incidentsOf(views: Views): JudgedIncident[] {
   const ofCurrent = current
     ? loadIncidents(current, { ...powered, settledFrom }, failures, [...start, ...excused])
     : [];
-  const known = [...failures, ...ofCurrent.filter((one) => !isFedMore(one, views))];
+  // Where the supply isn't watched by itself, as while an engine begins to charge, its failure shows in the current all the same.
+  const byWhatFell = (one: Incident): Incident => (fellWithVolts(one, views) ? { ...one, seenIn: 'supply' } : one);
+  const known = [...failures, ...ofCurrent.filter((one) => !isFedMore(one, views)).map(byWhatFell)];
   const ofPressure = pressure
     ? loadIncidents(pressure, { ...settled, settledFrom: settled.from }, known, []).filter(
         (one) => !known.some((other) => meet(one, other, views)),
@@ -80,6 +82,19 @@ function isFedMore({ start, rose }: Incident, { supply, powered, blockS }: Views
   const level = (first: number) =>
     median(supply.volts.subarray(Math.max(powered.from, first), Math.min(powered.to, first + size)));
   return level(from + size) - level(from - size) > LIMITS.supplyDropV.value;
+}
+
+/** An open contact's volts are down to what the rotor makes, and go on falling with it, s. */
+const FELL_S = 0.05;
+
+/** Whether the volts went with a current that fell: a pump that opens, or has less to do, lets them rise along the load line. */
+function fellWithVolts({ start, end, rose }: Incident, { supply: { volts }, powered, blockS }: Views): boolean {
+  if (rose) return false;
+  const from = Math.floor(start);
+  const until = Math.min(Math.ceil(end ?? powered.to), from + Math.round(FELL_S / blockS));
+  const before = volts.subarray(Math.max(powered.from, from - Math.round(BEFORE_S / blockS)), from);
+  const least = (values: Float64Array) => values.reduce((a, b) => Math.min(a, b), Infinity);
+  return before.length > 0 && least(before) - least(volts.subarray(from, until)) > LIMITS.supplyDropV.value;
 }
 
 /** What a rotor makes as it coasts may hold a feed that let go at its loaded volts for so long, s. */
