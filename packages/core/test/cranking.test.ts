@@ -194,6 +194,17 @@ it.each([2100, 2118, 124_042])('blames no feed for the crank of a pump with burn
   expect(sequence).toEqual(nothing);
 });
 
+// An engine that catches within a second was no engine that is cranked, and the feed was blamed for its compressions.
+it.each([165_045, 165_054, 165_058])('knows an engine that catches at once: %i', (seed) => {
+  const drawn = crankRecord(seed);
+  const [from, until] = drawn.truth.crank;
+  expect(until - from).toBeLessThan(1);
+  const { cranking, sequence } = analyzeDrawn(drawn);
+  expect(cranking).toHaveLength(1);
+  expect(cranking![0].compressionsHz / drawn.truth.compressionsHz).toBeCloseTo(1, 0);
+  expect(sequence!.incidents.map(({ cause }) => cause)).not.toContain('upstream');
+});
+
 // A contact that opened as the engine began to charge, the volts at the pump down to nothing, was a pump that opened.
 it.each([161_054, 161_078, 165_007, 165_042, 165_060])('blames the feed that opens soon after a start: %i', (seed) => {
   const drawn = crankRecord(seed);

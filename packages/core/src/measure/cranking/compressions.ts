@@ -9,8 +9,10 @@ export interface Swinging extends Range {
 /** Of three to eight cylinders that turn 100 to 300 times a minute, each compressed at every second turn (common practice, no published source). */
 const SLOWEST_HZ = 4;
 const FASTEST_HZ = 20;
-/** Two and a half of the slowest swings. */
-const WINDOW_S = 0.6;
+/** What is looked at side by side holds two and a half of the slowest swings that it is asked for. */
+const SWINGS_A_WINDOW = 2.4;
+/** An engine that catches at its third or fourth compression is cranked for less than a window of the slowest. */
+export const QUICK_HZ = 7;
 const HOP_S = 0.05;
 /** What is longer than some minutes is looked through in longer steps, of time and rate: cranks of less than a second may be missed in it. */
 const MANY = 4000;
@@ -37,14 +39,16 @@ export interface Swings {
  * Where a course swings by one tone of an engine's compressions, beside what drifts by and by.
  * @param course of one channel
  * @param hz values a second
+ * @param slowestHz compressions a second at least
  */
-export function swingsIn(course: Float32Array, hz: number, swings: Swings): Swinging[] {
-  const size = Math.round(WINDOW_S * hz);
+export function swingsIn(course: Float32Array, hz: number, swings: Swings, slowestHz = SLOWEST_HZ): Swinging[] {
+  const windowS = SWINGS_A_WINDOW / slowestHz;
+  const size = Math.round(windowS * hz);
   const hop = Math.max(1, Math.round(HOP_S * hz));
   const count = Math.floor((course.length - size) / hop) + 1;
   if (count < 1) return [];
   const stride = count > MANY ? STRIDE : 1;
-  const tones = tonesOf(size, hz, stride > 1 ? 2 * STEP_HZ : STEP_HZ);
+  const tones = tonesOf(size, hz, slowestHz, stride > 1 ? 2 * STEP_HZ : STEP_HZ);
   const toneAt = (i: number) => toneIn(course.subarray(i * hop, i * hop + size), tones, swings);
   const found = new Float64Array(count).fill(NaN);
   for (let i = 0; i < count; i += stride) found[i] = toneAt(i);
@@ -83,20 +87,20 @@ interface Tone {
 }
 
 interface Tones {
-  readonly size: number;
+  readonly windowS: number;
   readonly drift: readonly Float64Array[];
   readonly each: readonly Tone[];
 }
 
 /** A parabola's axes, and those of every tone beside it (Gram and Schmidt). */
-function tonesOf(size: number, hz: number, stepHz: number): Tones {
+function tonesOf(size: number, hz: number, slowestHz: number, stepHz: number): Tones {
   const at = (value: (x: number) => number) => Float64Array.from({ length: size }, (_, i) => value(i / size - 0.5));
   const drift = [at(() => 1), at((x) => x), at((x) => x * x)].reduce<Float64Array[]>(
     (axes, next) => [...axes, perpendicular(next, axes)],
     [],
   );
   const each: Tone[] = [];
-  for (let tone = SLOWEST_HZ; tone <= FASTEST_HZ; tone += stepHz) {
+  for (let tone = slowestHz; tone <= FASTEST_HZ; tone += stepHz) {
     const turn = (2 * Math.PI * tone * size) / hz;
     const cosine = perpendicular(
       at((x) => Math.cos(turn * x)),
@@ -108,7 +112,7 @@ function tonesOf(size: number, hz: number, stepHz: number): Tones {
     );
     each.push({ hz: tone, axes: [cosine, sine] });
   }
-  return { size, drift, each };
+  return { windowS: size / hz, drift, each };
 }
 
 function perpendicular(values: Float64Array, axes: readonly Float64Array[]): Float64Array {
@@ -128,7 +132,7 @@ function dot(a: Float32Array | Float64Array, b: Float32Array | Float64Array): nu
 }
 
 /** @returns the tone that explains the window, Hz; 0 for none */
-function toneIn(window: Float32Array, { drift, each }: Tones, { leastShare, mostShare }: Swings): number {
+function toneIn(window: Float32Array, { windowS, drift, each }: Tones, { leastShare, mostShare }: Swings): number {
   let [low, high] = [Infinity, -Infinity];
   for (const value of window) {
     if (value < low) low = value;
@@ -146,7 +150,7 @@ function toneIn(window: Float32Array, { drift, each }: Tones, { leastShare, most
   // From lowest to highest a tone of this power goes through 2 sqrt(2 power / n).
   const swing = 2 * Math.sqrt((2 * power) / window.length);
   const isTold =
-    power > EXPLAINED * left && swing > least && jumps(window, STEP_SHARE * swing) < each[best].hz * WINDOW_S;
+    power > EXPLAINED * left && swing > least && jumps(window, STEP_SHARE * swing) < each[best].hz * windowS;
   return isTold ? each[best].hz : 0;
 }
 

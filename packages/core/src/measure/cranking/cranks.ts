@@ -7,7 +7,7 @@ import { hann } from '../../signal/spectrum.js';
 import { thin } from '../../signal/thin.js';
 import { toneSum } from '../../signal/tone.js';
 import type { Material } from '../analyser.js';
-import { swingsIn, type Swinging, type Swings } from './compressions.js';
+import { QUICK_HZ, swingsIn, type Swinging, type Swings } from './compressions.js';
 
 /** A time in which the starter turned the engine. */
 export interface Crank {
@@ -79,14 +79,24 @@ interface Course {
 export function findCranks(material: Material): Crank[] {
   const volts = VOLTS.flatMap((role) => courseOf(material, role));
   const [amperes] = courseOf(material, 'pump_current').map(upright);
-  const shownBy = (course: Course) =>
-    swingsIn(course.values, course.hz, { ...OF_VOLTS, leastShare: Math.max(OF_VOLTS.leastShare, course.least ?? 0) })
-      .filter((swinging) => isBelow(course, swinging, BY_ITSELF) && isFollowed(course, amperes, swinging))
+  const shownBy = (course: Course, slowestHz?: number) =>
+    swingsIn(
+      course.values,
+      course.hz,
+      { ...OF_VOLTS, leastShare: Math.max(OF_VOLTS.leastShare, course.least ?? 0) },
+      slowestHz,
+    )
+      .filter((swinging) => isBelow(course, swinging, slowestHz ? Infinity : BY_ITSELF))
+      .filter((swinging) => isFollowed(course, amperes, swinging))
       .map((swinging) => crankOf(swinging, course, material.startS));
-  for (const courses of [() => volts, () => VOLTS.flatMap((role) => withoutNotches(material, role))]) {
-    for (const course of courses()) {
-      const found = shownBy(course);
-      if (found.length > 0) return found;
+  const all = [() => volts, () => VOLTS.flatMap((role) => withoutNotches(material, role))];
+  // So few swings tell a crank only where the volts are pulled down as well.
+  for (const slowestHz of [undefined, QUICK_HZ]) {
+    for (const courses of all) {
+      for (const course of courses()) {
+        const found = shownBy(course, slowestHz);
+        if (found.length > 0) return found;
+      }
     }
   }
   if (!amperes || material.sampleRateHz < TELLS_ALONE_HZ) return [];
