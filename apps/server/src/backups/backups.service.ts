@@ -161,19 +161,25 @@ function nameAt(at: Date): string {
   return `jarro-${day}T${two(at.getHours())}${two(at.getMinutes())}${two(at.getSeconds())}`;
 }
 
-/** Backups in a folder, newest first; none where it isn't there yet. */
+/** Backups in a folder, newest first; none where it isn't there yet. One may be taken away while they are looked at. */
 async function filesIn(folder: string): Promise<BackupState['files']> {
-  const names = await readdir(folder).catch((error: NodeJS.ErrnoException) => {
-    if (error.code === 'ENOENT') return [];
-    throw error;
-  });
+  const names = (await unlessGone(readdir(folder))) ?? [];
   const files = await Promise.all(
     names
       .filter((name) => FILE.test(name))
       .map(async (name) => {
-        const { size, mtime } = await stat(join(folder, name));
-        return { name, sizeBytes: size, at: mtime.toISOString() };
+        const found = await unlessGone(stat(join(folder, name)));
+        return found && { name, sizeBytes: found.size, at: found.mtime.toISOString() };
       }),
   );
-  return files.sort((a, b) => b.name.localeCompare(a.name));
+  return files.filter((file) => file !== undefined).sort((a, b) => b.name.localeCompare(a.name));
+}
+
+async function unlessGone<T>(asked: Promise<T>): Promise<T | undefined> {
+  try {
+    return await asked;
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return undefined;
+    throw error;
+  }
 }
