@@ -49,6 +49,7 @@ export const sessionApi = baseApi.injectEndpoints({
 
 export const {
   useMeQuery,
+  useLazyMeQuery,
   useSignInMutation,
   useSignOutMutation,
   useColleaguesQuery,

@@ -1,29 +1,22 @@
 import { useForm } from 'react-hook-form';
-import { Navigate, useNavigate } from 'react-router';
-import {
-  errorText,
-  useSetUpMutation,
-  useSetUpNeededQuery,
-  useSignInMutation,
-  type SetUp as Fields,
-} from '../../app/api';
+import { Navigate } from 'react-router';
+import { errorText, useSetUpMutation, useSetUpNeededQuery, type SetUp as Fields } from '../../app/api';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { Field } from '../../ui/field';
+import { useEnter } from './use-enter';
 
 /** The very first start: the shop and its owner, by the code that stands where Jarro was started. */
 export function SetUp() {
   const { data, error: away } = useSetUpNeededQuery();
   const { register, handleSubmit } = useForm<Fields>();
   const [setUp, { error, isLoading }] = useSetUpMutation();
-  const [signIn] = useSignInMutation();
-  const navigate = useNavigate();
+  const { enter } = useEnter();
   if (data && !data.needed) return <Navigate to="/" replace />;
   const submit = handleSubmit(async (fields) => {
     const result = await setUp({ ...fields, code: fields.code.trim().toUpperCase() });
     if ('error' in result) return;
-    await signIn({ email: fields.email, password: fields.password });
-    await navigate('/', { replace: true });
+    await enter({ email: fields.email, password: fields.password }, '/');
   });
   return (
     <main className="mx-auto my-6 max-w-xl p-4">

@@ -1,21 +1,18 @@
 import { useForm } from 'react-hook-form';
-import { Navigate, useLocation, useNavigate } from 'react-router';
-import { errorText, useSetUpNeededQuery, useSignInMutation } from '../../app/api';
+import { Navigate, useLocation } from 'react-router';
+import { errorText, useSetUpNeededQuery } from '../../app/api';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
+import { useEnter } from './use-enter';
 
 /** The door: one card on the paper, with the idea of the whole tool drawn above it. */
 export function SignIn() {
   const { register, handleSubmit } = useForm<{ email: string; password: string }>();
-  const [signIn, { error, isLoading }] = useSignInMutation();
-  const navigate = useNavigate();
+  const { enter, error, isLoading } = useEnter();
   const from = (useLocation().state as { from?: string } | null)?.from ?? '/';
   const { data: setUp } = useSetUpNeededQuery();
   if (setUp?.needed) return <Navigate to="/set-up" replace />;
-  const submit = handleSubmit(async (fields) => {
-    const result = await signIn(fields);
-    if (!('error' in result)) await navigate(from, { replace: true });
-  });
+  const submit = handleSubmit((fields) => enter(fields, from));
   return (
     <main className="grid min-h-screen place-items-center p-4">
       <div className="card w-full max-w-md overflow-hidden">
