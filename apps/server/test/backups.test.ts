@@ -27,13 +27,13 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const state = async () => (await lead.get('/api/backups').expect(200)).body as BackupState;
+const state = async (of = lead) => (await of.get('/api/backups').expect(200)).body as BackupState;
 const jobs = () => server.app.get(DataSource).getRepository(Job);
 const at = (day: number, hour: number) => new Date(2026, 2, day, hour, 0);
 
-async function over(): Promise<BackupState> {
+async function over(of = lead): Promise<BackupState> {
   for (;;) {
-    const now = await state();
+    const now = await state(of);
     if (!now.running) return now;
     await new Promise((resolve) => setTimeout(resolve, 20));
   }
@@ -109,4 +109,18 @@ it('leaves nothing half written, replaces nothing, and says why', async () => {
   writeFileSync(file, 'mine');
   await expect(dump(href, file)).rejects.toThrow(/never replaces/);
   expect(readFileSync(file, 'utf8')).toBe('mine');
+});
+
+it('says what is wrong with a folder that can’t be written', async () => {
+  const backups = { folder: join(folder, 'mine.txt', 'below'), kept: KEPT };
+  const other = await startServer('backups_nowhere', { fill: 'people', backups });
+  const orsa = await other.as('orsa@fennick.demo');
+  await over(orsa);
+  await other.app.get(DataSource).getRepository(Job).delete({ kind: 'backup' });
+  await orsa.post('/api/backups').expect(202);
+  expect(await over(orsa)).toMatchObject({
+    files: [],
+    problem: expect.stringMatching(/^Nothing was backed up\. .*ENOTDIR/) as string,
+  });
+  await other.close();
 });

@@ -113,13 +113,13 @@ export class BackupsService implements OnModuleInit, OnApplicationBootstrap, OnA
   }
 
   private async write({ job, gone, report }: Running, { folder, kept }: NonNullable<Config['backups']>): Promise<void> {
-    await mkdir(folder, { recursive: true, mode: 0o700 });
     const file = `${job.id}.sql.gz`;
     const shareAt = await this.shares();
     await report('storing');
     const onTable = (table: string) =>
       void report('storing', shareAt.get(table)).catch((error: unknown) => log.warn({ err: error }, 'share not kept'));
     try {
+      await mkdir(folder, { recursive: true, mode: 0o700 });
       // There already: whoever wrote it died before it could say so.
       if (!(await filesIn(folder)).some(({ name }) => name === file))
         await dump(this.config.databaseUrl, join(folder, file), { gone, onTable });
@@ -175,11 +175,14 @@ async function filesIn(folder: string): Promise<BackupState['files']> {
   return files.filter((file) => file !== undefined).sort((a, b) => b.name.localeCompare(a.name));
 }
 
+/** The codes of what isn't there, or lies below something that is no folder. */
+const GONE: readonly unknown[] = ['ENOENT', 'ENOTDIR'];
+
 async function unlessGone<T>(asked: Promise<T>): Promise<T | undefined> {
   try {
     return await asked;
   } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return undefined;
+    if (GONE.includes((error as NodeJS.ErrnoException).code)) return undefined;
     throw error;
   }
 }
