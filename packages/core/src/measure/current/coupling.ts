@@ -2,6 +2,8 @@ import { movingAverage, toBlocks } from '../../signal/blocks.js';
 import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
+import { ACTIVITY_BLOCK_S, activity } from './activity.js';
+import { offFades, runForgets, startsAmidRun } from './forgets.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { thin } from '../../signal/thin.js';
@@ -23,7 +25,6 @@ const BACKWARDS_A = 0.3;
 const BACKWARDS_SHARE = 0.02;
 /** Of the swing: what has a mean beyond it at its end is steady current, and the zero is what is wrong. */
 const HOLDS_SHARE = 0.2;
-const BLOCK_S = 0.005;
 /** The run is where it is at least this lively, beside its livelier half; brushes that bounce at random rest in between. */
 const RUNS_SHARE = 0.35;
 const LIVELY_S = 0.05;
@@ -70,8 +71,9 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
     const running = median(parts(runs).map((part) => activity(part, sampleRateHz)));
     if (alive.some(({ lively }) => lively > LIVELY * running)) return true;
   }
+  if (offFades(samples, sampleRateHz, segments) || startsAmidRun(samples, sampleRateHz, segments)) return true;
   const long = runs.filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
-  return parts(long).some((run) => flowsBackwards(run, segments) || forgets(run, sampleRateHz, segments));
+  return parts(long).some((run) => flowsBackwards(run, segments) || runForgets(run, sampleRateHz, segments));
 }
 
 /** What lies before, between and after the runs, where it is long enough to be looked at. */
@@ -79,64 +81,6 @@ function between(runs: readonly SampleRange[], length: number): SampleRange[] {
   const ends = [0, ...runs.map(({ to }) => to)];
   const begins = [...runs.map(({ from }) => from), length];
   return ends.map((from, i) => ({ from, to: begins[i] })).filter(({ from, to }) => to - from > FEWEST_OFF);
-}
-
-/** A first peak is the stalled current, two to six times the running one; beyond this it isn't the pump that fell. */
-const MOST_PEAK = 15;
-const PEAK_S = 0.1;
-/** Still falling beyond so many times it is doubtful, and believed if the humps don't fall along. */
-const DOUBTFUL_PEAK = 6;
-/** A pump has come up to speed by then: its level stays, or its humps go with it. */
-const SETTLED_S = 0.12;
-const FALLS_TO = 0.6;
-/** Humps are a share of the current, so their height goes with its level, power 1; an input that forgets keeps it, power 0. */
-const KEEPS_HEIGHT = 0.35;
-
-/**
- * Whether the level of a recorded start goes on falling although humps pass: the input forgot it, not the pump. Either next to
- * nothing is left of it, or it falls and the humps, which are a share of the current, don't.
- */
-function forgets(run: Float32Array, sampleRateHz: number, segments: Segments): boolean {
-  const { quietLevel = 0, inverted, quiet } = segments;
-  const start = Math.round(PEAK_S * sampleRateHz);
-  if (!quiet || run.length < 2 * start) return false;
-  const size = Math.max(8, Math.round(0.001 * sampleRateHz));
-  const above = toBlocks(run, size).mean.map((value) => (inverted ? -1 : 1) * (value - quietLevel));
-  const peak = above.subarray(0, Math.floor(start / size)).reduce((most, value) => Math.max(most, value), 0);
-  const isLost = run.length >= 4 * start && peak > MOST_PEAK * Math.abs(median(above.subarray(above.length >> 1)));
-  const settled = run.subarray(Math.round(SETTLED_S * sampleRateHz));
-  return (
-    (isLost || fallsAlone(settled, sampleRateHz, peak, segments)) &&
-    humpsPass(run.subarray(run.length >> 1), sampleRateHz)
-  );
-}
-
-/** Whether the level falls from the first to the last third while its humps keep their height. */
-function fallsAlone(
-  settled: Float32Array,
-  sampleRateHz: number,
-  peak: number,
-  { quietLevel = 0, inverted, noise = 0 }: Segments,
-): boolean {
-  const third = Math.floor(settled.length / 3);
-  if (third < (PEAK_S / 2) * sampleRateHz) return false;
-  const [first, last] = [settled.subarray(0, third), settled.subarray(2 * third)].map((part) => ({
-    level: (inverted ? -1 : 1) * (levels(part).mean - quietLevel),
-    height: Math.sqrt(Math.max(0, activity(part, sampleRateHz) ** 2 - noise ** 2)),
-  }));
-  const falls = last.level / first.level;
-  return (
-    last.level > 0 &&
-    peak > DOUBTFUL_PEAK * last.level &&
-    falls < FALLS_TO &&
-    last.height > noise &&
-    last.height / first.height > falls ** KEEPS_HEIGHT
-  );
-}
-
-/** Root of the median power in short blocks, without the slow course. */
-function activity(samples: Float32Array, sampleRateHz: number): number {
-  return median(toBlocks(samples, Math.max(8, Math.round(BLOCK_S * sampleRateHz))).deviation);
 }
 
 function flowsBackwards(run: Float32Array, { quietLevel, inverted, noise }: Segments): boolean {
@@ -161,9 +105,9 @@ function holdsLevel(run: Float32Array): boolean {
  */
 export function levelled(samples: Float32Array, sampleRateHz: number): Coupled {
   const fast = withoutCourse(samples, sampleRateHz);
-  const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
+  const size = Math.max(8, Math.round(ACTIVITY_BLOCK_S * sampleRateHz));
   const { mean, deviation } = toBlocks(fast, size);
-  const lively = movingAverage(deviation, Math.round(LIVELY_S / (2 * BLOCK_S)));
+  const lively = movingAverage(deviation, Math.round(LIVELY_S / (2 * ACTIVITY_BLOCK_S)));
   const usual = quantile(lively, 0.75);
   const least = RUNS_SHARE * usual;
   // Dead stretches of a slow turn throw the blocks' means about as well, again and again.

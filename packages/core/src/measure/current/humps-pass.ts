@@ -29,10 +29,14 @@ const ROUNDED = 0.5;
 /** Two and a half of the slowest turns: keeps every turn whole and follows how the input forgets a level. */
 const COURSE_S = 0.1;
 
-/** Whether humps pass in the middle of a stretch: a line stands out of its noise that isn't the mains'. */
+/** Whether humps pass in the middle of a stretch. */
 export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean {
+  return stretch.length >= LEAST_S * sampleRateHz && humpLines(stretch, sampleRateHz).length > 0;
+}
+
+/** Lines that stand out of the noise in the middle of a stretch and aren't the mains', Hz, the strongest first. */
+export function humpLines(stretch: Float32Array, sampleRateHz: number): number[] {
   const length = Math.min(stretch.length, Math.round(LOOKED_AT_S * sampleRateHz));
-  if (length < LEAST_S * sampleRateHz) return false;
   const from = Math.floor((stretch.length - length) / 2);
   const level = withoutCourse(stretch.subarray(from, from + length), sampleRateHz);
   // Before the spikes are cut: a tone whose tops were cut with them has harmonics of its own.
@@ -46,7 +50,7 @@ export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean 
     .map(({ hz }) => hz);
   const isHum = MAINS.some((mains) => lines.length >= NO_CHANCE && lines.every((hz) => isMultiple(hz, mains)));
   const most = isHum || onlyRounds ? Infinity : MOST_HARMONICS;
-  return lines.some((hz) => !MAINS.some((mains) => hz < (most + 0.5) * mains && isMultiple(hz, mains)));
+  return lines.filter((hz) => !MAINS.some((mains) => hz < (most + 0.5) * mains && isMultiple(hz, mains)));
 }
 
 function isMultiple(hz: number, mains: number): boolean {

@@ -1,0 +1,10 @@
+import { toBlocks } from '../../signal/blocks.js';
+import { median } from '../../signal/levels.js';
+
+/** Several humps, and hardly anything of a level's course. */
+export const ACTIVITY_BLOCK_S = 0.005;
+
+/** Root of the median power in short blocks, without the slow course. */
+export function activity(samples: Float32Array, sampleRateHz: number): number {
+  return median(toBlocks(samples, Math.max(8, Math.round(ACTIVITY_BLOCK_S * sampleRateHz))).deviation);
+}

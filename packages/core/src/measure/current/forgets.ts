@@ -1,0 +1,167 @@
+import { toBlocks } from '../../signal/blocks.js';
+import { levels, median, quantile, robustDeviation } from '../../signal/levels.js';
+import { thin } from '../../signal/thin.js';
+import { activity } from './activity.js';
+import { FASTEST_HUMPS_HZ } from './commutators.js';
+import { humpLines, humpsPass } from './humps-pass.js';
+import type { Segments } from './segments.js';
+
+/** Short beside the windows in which levels are compared, long beside noise. */
+const BLOCK_S = 0.001;
+/** A first peak is the stalled current, two to six times the running one; beyond this it isn't the pump that fell. */
+const MOST_PEAK = 15;
+const PEAK_S = 0.1;
+/** In so many times of a peak a start is over, and the second half of the run is without it. */
+const SETTLES_IN = 2.5;
+/** Still falling beyond so many times it is doubtful, and believed if the humps don't fall along. */
+const DOUBTFUL_PEAK = 6;
+/** A pump has come up to speed by then: its level stays, or its humps go with it. */
+const SETTLED_S = 0.12;
+/** Shorter thirds of a run hold too few humps to compare their heights. */
+const SHORTEST_THIRD_S = 0.04;
+const FALLS_TO = 0.6;
+/** Humps are a share of the current, so their height goes with its level, power 1; an input that forgets keeps it, power 0. */
+const KEEPS_HEIGHT = 0.35;
+/** Of the rise of speed that goes with a fall of current: the stalled current is more than the peak that was seen. */
+const SPEEDS_UP = 0.5;
+/** A rotor that stands warms its winding by 150 K in a minute at most, which takes a third of its current (copper, 0.4 %/K). */
+const WARMS_TO = 0.5;
+/** A level that falls on and on is lower in each of so many parts. */
+const FALLS_IN = 6;
+
+/**
+ * Whether the level of a recorded start goes on falling as no pump's does: next to nothing is left of it, or it falls and the
+ * humps, which are a share of the current, don't, or it falls by half without any humps.
+ */
+export function runForgets(run: Float32Array, sampleRateHz: number, segments: Segments): boolean {
+  const { quietLevel = 0, inverted, quiet } = segments;
+  const start = Math.round(PEAK_S * sampleRateHz);
+  if (!quiet || run.length < 2 * start) return false;
+  const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
+  const above = toBlocks(run, size).mean.map((value) => (inverted ? -1 : 1) * (value - quietLevel));
+  const peak = above.subarray(0, Math.floor(start / size)).reduce((most, value) => Math.max(most, value), 0);
+  const isLost =
+    run.length >= SETTLES_IN * start && peak > MOST_PEAK * Math.abs(median(above.subarray(above.length >> 1)));
+  const settled = run.subarray(Math.round(SETTLED_S * sampleRateHz));
+  if (isLost || fallsAlone(settled, sampleRateHz, peak, segments)) {
+    if (humpsPass(run.subarray(run.length >> 1), sampleRateHz)) return true;
+  }
+  const still = above.subarray(Math.round(SETTLED_S / BLOCK_S));
+  const showsHumps = sampleRateHz > 2 * FASTEST_HUMPS_HZ || isLost;
+  return showsHumps && fallsOn(still, segments) && !humpsPass(settled, sampleRateHz);
+}
+
+/** Whether a level falls on and on, by half and more. */
+function fallsOn(above: Float64Array, { noise = 0 }: Segments): boolean {
+  const parts = Array.from({ length: FALLS_IN }, (_, i) =>
+    median(above.subarray((i * above.length) / FALLS_IN, ((i + 1) * above.length) / FALLS_IN)),
+  );
+  const last = parts[parts.length - 1];
+  return last > noise && last < WARMS_TO * parts[0] && parts.every((value, i) => i === 0 || value < parts[i - 1]);
+}
+
+/** Whether the level falls from the first to the last third while its humps keep their height or their rate. */
+function fallsAlone(
+  settled: Float32Array,
+  sampleRateHz: number,
+  peak: number,
+  { quietLevel = 0, inverted, noise = 0 }: Segments,
+): boolean {
+  const third = Math.floor(settled.length / 3);
+  if (third < SHORTEST_THIRD_S * sampleRateHz) return false;
+  const [first, last] = [settled.subarray(0, third), settled.subarray(2 * third)].map((part) => ({
+    part,
+    level: (inverted ? -1 : 1) * (levels(part).mean - quietLevel),
+    height: Math.sqrt(Math.max(0, activity(part, sampleRateHz) ** 2 - noise ** 2)),
+  }));
+  const falls = last.level / first.level;
+  if (!(last.level > 0 && peak > DOUBTFUL_PEAK * last.level && falls < FALLS_TO)) return false;
+  const keepsHeight = last.height > noise && last.height / first.height > falls ** KEEPS_HEIGHT;
+  return keepsHeight || keepsRate(first.part, last.part, (first.level - last.level) / peak, sampleRateHz);
+}
+
+/**
+ * Whether humps pass as fast at the end as at the beginning, although so much of the stalled current is gone: a motor's speed
+ * rises by what its current falls, both as shares of the stalled current and the idle speed (torque and back voltage go with
+ * the same constant; any textbook of motors).
+ */
+function keepsRate(first: Float32Array, last: Float32Array, fallen: number, sampleRateHz: number): boolean {
+  const [before] = humpLines(first, sampleRateHz);
+  return humpLines(last, sampleRateHz).some((hz) => Math.abs(hz / before - 1) < SPEEDS_UP * fallen);
+}
+
+/** What a switch and a clamp's own bandwidth do to an edge is over by then. */
+const EDGE_S = 0.005;
+const SHORTEST_OFF_S = 0.03;
+/** Longer ago than this nothing is left to fade. */
+const LONGEST_FADE_S = 0.5;
+/** A clamp's zero wanders by some tenths of an ampere while it records; faster than this an input forgets, A/s. */
+const WANDERS_A_S = 1;
+const STANDARD_ERRORS = 6;
+
+/**
+ * Whether the level of an off comes back towards that of the run before, quickly first: with a clamp that passes steady current
+ * nothing flows in an off, and what a winding still drives when it is switched off falls to nothing from the other side.
+ */
+export function offFades(samples: Float32Array, sampleRateHz: number, { runs, inverted }: Segments): boolean {
+  const edge = Math.round(EDGE_S * sampleRateHz);
+  return runs.some(({ off }, i) => {
+    if (off === undefined) return false;
+    const end = i + 1 < runs.length ? runs[i + 1].from - edge : samples.length;
+    const to = Math.min(end, off + Math.round(LONGEST_FADE_S * sampleRateHz));
+    const rest = samples.subarray(off + edge, Math.max(off + edge, to));
+    return rest.length > SHORTEST_OFF_S * sampleRateHz && fades(rest, sampleRateHz, inverted ? -1 : 1);
+  });
+}
+
+/** Over its whole period the mains' pick-up leaves a median where it is; whose mains it is nobody knows, s. */
+const MAINS_PERIODS_S = [1 / 50, 1 / 60] as const;
+
+/** A level that fades does so quickly at first: halfway it is half of the way and more, less what is left of hum; a slow start's toe is not. */
+const QUICKLY_FIRST = 0.25;
+
+function fades(rest: Float32Array, sampleRateHz: number, sign: 1 | -1): boolean {
+  const size = Math.max(4, Math.round(BLOCK_S * sampleRateHz));
+  const course = toBlocks(rest, size).mean.map((value) => sign * value);
+  const blockS = size / sampleRateHz;
+  const noise = robustDeviation(course.subarray(1).map((value, i) => value - course[i])) / Math.SQRT2;
+  return MAINS_PERIODS_S.every((periodS) => {
+    const width = Math.round(periodS / blockS);
+    const apart = course.length - width;
+    const at = (from: number) => median(course.subarray(from, from + width));
+    const [first, middle, last] = [at(0), at(apart >> 1), at(apart)];
+    const error = (STANDARD_ERRORS * noise) / Math.sqrt(width);
+    const moved = last - first;
+    return moved > WANDERS_A_S * apart * blockS + error && middle - first > QUICKLY_FIRST * moved - error;
+  });
+}
+
+/** So many blocks show the range of all. */
+const LOOKED_AT = 4096;
+/** A start goes up by so much of all that the record shows, within so many blocks. */
+const STARTS_BY = 0.5;
+const STARTS_WITHIN = 5;
+/** And by so many times what moves before it. */
+const STANDS_OUT = 4;
+const SHORTEST_HEAD_S = 0.06;
+
+/**
+ * Whether a record that seems to run all through has a start in it, before which no humps pass: what looks like one level before
+ * and after is what the input came back to.
+ */
+export function startsAmidRun(samples: Float32Array, sampleRateHz: number, { quiet, runs }: Segments): boolean {
+  if (quiet || runs.length !== 1) return false;
+  const size = Math.max(4, Math.round(BLOCK_S * sampleRateHz));
+  const { mean } = toBlocks(samples, size);
+  const rise = STARTS_BY * rangeOf(mean);
+  const start = mean.findIndex((value, i) => Math.abs(value - mean[Math.max(0, i - STARTS_WITHIN)]) > rise);
+  const calm = mean.subarray(0, Math.max(0, start - STARTS_WITHIN));
+  if (calm.length * size < SHORTEST_HEAD_S * sampleRateHz || rangeOf(calm) > rise / STANDS_OUT) return false;
+  const settled = samples.subarray((start + Math.round(SETTLED_S / BLOCK_S)) * size);
+  return !humpsPass(samples.subarray(0, calm.length * size), sampleRateHz) && humpsPass(settled, sampleRateHz);
+}
+
+function rangeOf(values: Float64Array): number {
+  const few = thin(values, LOOKED_AT);
+  return quantile(few, 1) - quantile(few, 0);
+}
