@@ -16,6 +16,7 @@ export function scoreSignals(core, from, count = SEEDS) {
   for (let seed = from; seed < from + count; seed++) {
     scoreDrive(core, seed, board);
     scoreIntermittent(core, seed, board);
+    scoreClampAlone(core, seed, board);
     scoreFeed(core, seed, board);
     scoreCrank(core, seed, board);
   }
@@ -25,7 +26,7 @@ export function scoreSignals(core, from, count = SEEDS) {
 function analyze(core, sampleRateHz, columns) {
   const recorded = columns.filter(({ samples }) => samples);
   const channels = recorded.map(({ role, unit, samples }) => ({ name: role, unit, fileFactor: 1, samples }));
-  const setups = Object.fromEntries(recorded.map(({ role, zeroStated }) => [role, { role, zeroStated }]));
+  const setups = Object.fromEntries(recorded.map(({ role, zeroStated }) => [role, { role, ...(zeroStated && { zero: 0 }) }]));
   return core.analyzeCapture('drawn', { sampleRateHz, startS: 0, channels, notes: [] }, { setups });
 }
 
@@ -109,6 +110,26 @@ function scoreIntermittent(core, seed, board) {
   board.add('draw measured', ramp.steady !== undefined, `${ramp.pattern} ${note}`);
 }
 
+/** The same by its clamp alone, with nothing off to see: what falters is no zero, and no input that forgets. */
+function scoreClampAlone(core, seed, board) {
+  const { sampleRateHz, currentA, flowsA, truth: t } = core.intermittentRecord(seed);
+  const { ramp, cannotTell } = analyze(core, sampleRateHz, [
+    { role: 'pump_current', unit: 'A', samples: currentA, zeroStated: t.clamp.isZeroed },
+  ]);
+  const note = `${seed} ${t.fault} ${t.instrument} [${t.incidents.map((i) => i.map((x) => x.toFixed(3)).join('-'))}]`;
+  const { steady, pattern } = ramp;
+  const says = cannotTell.find(({ what }) => what === 'steady')?.because ?? '';
+  board.add('a clamp alone tells the draw', steady !== undefined, `${pattern} ${says} ${note}`);
+  if (!steady) return;
+  board.add('direction of a clamp alone', ramp.inverted === t.clamp.isBackwards, note);
+  if (t.fault !== 'burnt-bars') board.add('no notch by a clamp alone', NO_NOTCH_ALONE.includes(pattern), `${pattern} ${note}`);
+  if (!t.clamp.isZeroed) return;
+  const [first, end] = [steady.fromS, steady.toS].map((seconds) => Math.round(seconds * sampleRateHz));
+  const mean = flowsA.subarray(first, end).reduce((sum, value) => sum + value, 0) / (end - first);
+  const near = Math.abs(steady.meanA - mean) <= Math.max(0.01 * mean, t.clamp.stepA / 2);
+  board.add('mean by a clamp alone', near, `${steady.meanA} / ${mean} ${note}`);
+}
+
 /** What may be said of a pump whose feed stays sound. */
 const FEED_IS_SOUND = {
   healthy: ['none'],
@@ -161,6 +182,8 @@ function scoreFeed(core, seed, board) {
 
 /** What a pump may be called that doesn't come back to its notch at every turn. */
 const NO_NOTCH = ['even', 'irregular'];
+/** Contacts that open at random are seen as such. */
+const NO_NOTCH_ALONE = [...NO_NOTCH, 'brush-bounce', 'random-dropouts'];
 const CAUSES = { 'contact-open': 'upstream', 'brush-open': 'pump', bind: 'pump' };
 /** Of a switch-on or off, and of what is found around an incident, s. */
 const SWITCH_S = 0.01;

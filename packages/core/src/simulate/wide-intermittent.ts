@@ -11,6 +11,8 @@ export interface IntermittentRecord {
   readonly sampleRateHz: number;
   readonly feedV: Float32Array;
   readonly currentA: Float32Array;
+  /** What flows, as no clamp sees it. */
+  readonly flowsA: Float64Array;
   readonly groundV?: Float32Array;
   readonly pressurePa?: Float32Array;
   readonly truth: IntermittentTruth;
@@ -39,6 +41,7 @@ export interface IntermittentTruth {
   /** Begin and end of each time, s. */
   readonly incidents: readonly (readonly [number, number])[];
   readonly isSharp: boolean;
+  readonly clamp: { readonly isZeroed: boolean; readonly isBackwards: boolean; readonly stepA: number };
   /** From battery to pump feed, ohm. */
   readonly sourceOhm: number;
   /** Mean speed before anything happens. */
@@ -115,6 +118,7 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
     sampleRateHz,
     feedV: record(truth.feed, sampleRateHz, voltage, random),
     currentA,
+    flowsA: truth.current,
     ...(groundRecorded && { groundV: record(truth.ground, sampleRateHz, voltage, random) }),
     ...(hasPressure && {
       pressurePa: record(truth.pressure, sampleRateHz, { ...voltage, noiseRms: 600, bits: 0 }, random),
@@ -125,6 +129,7 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
       causeTold: kind !== 'ground-step' || groundRecorded,
       incidents,
       isSharp: !GRADUAL.has(kind),
+      clamp: { isZeroed: clamp.offset === 0, isBackwards: clamp.gain < 0, stepA: (2 * clamp.fullScale) / 2 ** bits },
       sourceOhm: plant.feedOhm,
       rpm: truth.rpm(incidents[0]?.[0] ?? durationS),
       sagTold,

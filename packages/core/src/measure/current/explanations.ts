@@ -1,9 +1,10 @@
 import type { Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
-import { rangesWhere, slidingRange } from '../../signal/ranges.js';
+import { rangesWhere, slidingRange, type Range } from '../../signal/ranges.js';
 import { withoutSpikes } from '../../signal/spikes.js';
 import { thin } from '../../signal/thin.js';
 import { forgetsItsLevel, hasCalmRun, type Recorder } from './calm-runs.js';
+import { isSwitchedOff, restsLow, type Lower } from './faltering.js';
 import type { Floor } from './floor.js';
 import { SHORT_OF_A_TURN, stretchesOfOff } from './off-stretches.js';
 
@@ -58,8 +59,8 @@ const IN_NOISE = 4;
 const STILL = 10;
 
 interface AsksForHumps {
-  /** Whether humps pass anywhere in the record. */
-  readonly humpsPass: () => boolean;
+  /** Whether humps pass in the record, or in a range of its blocks. */
+  readonly humpsPassIn: (range?: Range) => boolean;
 }
 
 /** @param views the record's course with and without the mains */
@@ -74,16 +75,43 @@ export function explain(
     const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
     return levels.flatMap((zero) => explainBy(zero, { blocks, flat, noise }, recorder, zeroStated));
   });
-  const hasCalmOff = byLevel.some(({ isCalm }) => isCalm);
-  const rests = seen.some(({ calm, flat }) => restsLow(calm, flat));
-  return [
-    ...byLevel,
-    ...seen.flatMap(({ blocks, range, noise }) => [
+  const lower = seen.map(({ calm, flat, noise }) => ({
+    ...{ course: calm, flat, aTurn, humpsPassIn: record.humpsPassIn },
+    // A stated zero is where it is, but for its wandering.
+    isNear: (level: number) => !zeroStated || Math.abs(level) <= offReach(Math.abs(median(calm)), noise),
+  }));
+  const rests = lower.some((one) => restsLow(one, one.isNear));
+  const running = (hasCalmOff: boolean) =>
+    seen.flatMap(({ blocks, range, noise }) =>
       // Nothing of the record is off: the file's own zero has to do.
-      ...(rests ? [] : allOn(blocks, recorder, { ...record, isStill: range < STILL * noise, hasCalmOff }, zeroStated)),
-      nothingFlows(blocks, range, noise, zeroStated),
-    ]),
+      rests ? [] : allOn(blocks, recorder, { ...record, isStill: range < STILL * noise, hasCalmOff }, zeroStated),
+    );
+  const staysOn = running(false).length > 0 && seen.every(({ blocks, noise }) => standsOffZero(blocks, noise));
+  const offs = staysOn ? byLevel.filter(({ off }) => lower.some((one) => isOffThere(off, one))) : byLevel;
+  return [
+    ...offs,
+    ...running(offs.some(({ isCalm }) => isCalm)),
+    ...seen.map(({ blocks, range, noise }) => nothingFlows(blocks, range, noise, zeroStated)),
   ];
+}
+
+/** Whether a current is never near to the clamp's zero. */
+function standsOffZero({ mean }: Blocks, noise: number): boolean {
+  const few = thin(mean, LOOKED_AT);
+  const level = median(few);
+  const sign = level < 0 ? -1 : 1;
+  return (
+    quantile(
+      few.map((value) => sign * value),
+      WRONG_SIDE,
+    ) > offReach(Math.abs(level), noise)
+  );
+}
+
+/** Whether anything that an explanation takes for off is switched. */
+function isOffThere(off: readonly boolean[], lower: Lower): boolean {
+  const level = median(lower.course.filter((_, i) => !off[i]));
+  return rangesWhere(off).some((range) => isSwitchedOff(range, level, lower));
 }
 
 function flatness(blocks: Blocks, aTurn: number) {
@@ -184,12 +212,6 @@ function offReach(draw: number, noise: number): number {
   return Math.max(OFF_SHARE * draw, Math.min(DRIFT_A + IN_NOISE * noise, MOST_DRIFT_SHARE * draw));
 }
 
-/** Longer than a turn at less than half its draw, and flat: no running pump. */
-function restsLow(mean: Float64Array, flat: readonly boolean[]): boolean {
-  const level = median(mean);
-  return mean.some((value, i) => flat[i] && value / level < 0.5);
-}
-
 /** The pump runs all through. */
 function allOn(
   { mean, deviation }: Blocks,
@@ -198,7 +220,7 @@ function allOn(
     isStill,
     hasCalmOff,
     hasFloor,
-    humpsPass,
+    humpsPassIn,
   }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor', boolean>> & AsksForHumps,
   zeroStated: boolean,
 ): Explanation[] {
@@ -209,12 +231,15 @@ function allOn(
   const backwards = Array.from(mean).filter((value) => sign * value < -OFF_SHARE * draw).length / mean.length;
   if (backwards > WRONG_SIDE && zeroStated) return [];
   if (throwsUp(mean, sign * draw)) return [];
+  // Not even a clamp that was never zeroed.
+  const against = rangesWhere(Array.from(mean, (value) => sign * value < -MOST_OFFSET_A));
+  if (against.some(({ from, to }) => to - from > SHORT_OF_A_TURN * recorder.aTurn)) return [];
   if (recorder.isFast && forgetsItsLevel(mean, deviation, sign * draw, recorder)) return [];
   const off = Array.from(mean, () => false);
   // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
   // A clamp's drift or hum moves a level without a hump: asked of levels by which a clamp may be off, and of those whose
   // course stands still, in which faint humps or a driver's pulses may pass all the same.
-  const isWithoutHumps = (isStill || draw < MOST_OFFSET_A) && !humpsPass();
+  const isWithoutHumps = (isStill || draw < MOST_OFFSET_A) && !humpsPassIn();
   const still = isWithoutHumps ? Math.log(RARE) : 0;
   // Nor does a running pump explain why the record begins or ends with something flat, or why it rests on one level again and again.
   const unexplained = (hasCalmOff ? Math.log(RARE) : 0) + (hasFloor ? Math.log(RARE) : 0);
@@ -272,11 +297,19 @@ function restsElsewhere({ level, draw }: Floor, mean: Float64Array, flat: readon
 const THROWN = 2.5;
 const OFTEN = 6;
 const SHORT_BLOCKS = 30;
+/** A start begins below this share of the level, within so many blocks. */
+const STARTS_BELOW = 0.5;
+const STARTS_FROM = 6;
 
-/** Whether the current jumps up for moments, again and again: no motor does that, while notches seen upside down look so. */
+/**
+ * Whether the current jumps up from its level for moments, again and again: no motor does that, while notches seen upside down
+ * look so. What jumps up from nothing is a start, as after each bounce of a contact.
+ */
 function throwsUp(mean: Float64Array, signedDraw: number): boolean {
   const jumps = rangesWhere(Array.from(mean, (value) => value / signedDraw > THROWN));
-  return jumps.filter(({ from, to }) => to - from < SHORT_BLOCKS).length >= OFTEN;
+  const isStart = ({ from }: Range) =>
+    mean.subarray(Math.max(0, from - STARTS_FROM), from).some((value) => value / signedDraw < STARTS_BELOW);
+  return jumps.filter((jump) => jump.to - jump.from < SHORT_BLOCKS && !isStart(jump)).length >= OFTEN;
 }
 
 function nothingFlows({ mean }: Blocks, range: number, noise: number, zeroStated: boolean): Explanation {

@@ -69,7 +69,8 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   const explanations = explain(views, recorder, {
     zeroStated,
     hasFloor: floors.length > 0,
-    humpsPass: () => humpsPass(samples, sampleRateHz),
+    humpsPassIn: ({ from, to } = { from: 0, to: blocks.mean.length }) =>
+      humpsPass(samples.subarray(from * size, to * size), sampleRateHz),
   });
   explanations.push(...onFloors(floors, blocks, aTurn, explanations));
   const best = explanations.reduce((a, b) => (b.logOdds > a.logOdds ? b : a));

@@ -2,6 +2,7 @@ import type { Signal } from '../../capture/signal-record.js';
 import { median, quantile } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
 import { isCoupled } from '../current/coupling.js';
+import { findSegments, type Segments } from '../current/segments.js';
 import { pausesIn } from './powered-parts.js';
 import { onIn, poweredStretch, SWITCH_BLOCKS, whileOn } from './powered.js';
 
@@ -56,12 +57,17 @@ export function readingOf(
   // The volts that a rotor makes as it coasts hide for a while that nothing flows any more.
   const to = first.to < course.length ? first.to - Math.round(COASTS_S / blockS) : first.to;
   const at = (block: number) => Math.round(block * blockS * sampleRateHz);
-  const forgets = () =>
-    isCoupled(clamp.source.read(0, clamp.source.length), sampleRateHz, {
+  const forgets = () => {
+    const samples = clamp.source.read(0, clamp.source.length);
+    const byVolts: Segments = {
       ...(isOff && { quiet: { from: 0, to: at(offTo) }, quietLevel: zeroA }),
       inverted: sign < 0,
       runs: [{ from: at(Math.min(offTo, first.from)), to: at(to) }],
-    });
+    };
+    // What the clamp shows by itself knows the edges of its current better, and how it fades after them.
+    const byItself = () => findSegments(samples, sampleRateHz, Boolean(clamp.zeroStated));
+    return isCoupled(samples, sampleRateHz, byVolts) || isCoupled(samples, sampleRateHz, byItself());
+  };
   const isShort = (first.to - first.from) * blockS < FORGOTTEN_S;
   const tellsNone = isShort && forgets() ? 'coupled' : Math.abs(draw) < LEAST_A ? 'idle' : undefined;
   return { sign, zeroA, ...(tellsNone && { tellsNone }) };

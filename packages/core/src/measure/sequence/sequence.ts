@@ -7,6 +7,7 @@ import { loadIncidents } from './load-side.js';
 import type { LoadView } from './load-view.js';
 import { supplyFailures } from './supply-side.js';
 import type { Channel } from './recorded.js';
+import { CUT_OFF_SHARE } from './thresholds.js';
 import type { Views } from './views.js';
 
 export type IncidentCause = 'upstream' | 'pump' | 'hydraulic' | 'undetermined';
@@ -219,9 +220,6 @@ function causeOf(incident: Incident, views: Views, departures: readonly Departur
     because: 'The current fell by and by with the volts sound: the pump had less to do, as when it runs dry.',
   };
 }
-
-/** Share of the volts that no load takes from a feed that still feeds it. */
-const CUT_OFF_SHARE = 0.4;
 
 /** Whether the volts fall further than a load could pull them: then the feed itself is gone. */
 function fallsFar({ start, end }: Incident, { supply, powered }: Views): boolean {

@@ -1,7 +1,7 @@
 import { LIMITS } from '../../limits/limits.js';
 import { deepAtOnce, edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
 import { limitOf, type LoadView } from './load-view.js';
-import { JOIN_S, SCATTERS } from './thresholds.js';
+import { CUT_OFF_SHARE, JOIN_S, SCATTERS } from './thresholds.js';
 import { usualOf, type Usual } from './usual.js';
 
 /** What feeds the pump, block by block, as far as it was recorded. */
@@ -27,6 +27,10 @@ const LEAST_S = 0.002;
 const LEAST_BLOCKS = 2;
 /** What a rotor makes as it coasts goes on falling: only the begin of a fall tells how it came, s. */
 const BEGINS_S = 0.01;
+/** So much of the way back to the usual is no chance any more. */
+const CLIMBS_SHARE = 0.05;
+/** Volts that come back by so much of their fall do so by a switch. */
+const JUMPS_SHARE = 0.25;
 /** An edge is over within this. */
 const EDGE_S = 0.004;
 
@@ -55,8 +59,9 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
   const reach = size(EDGE_S);
   const shortest = Math.max(LEAST_BLOCKS, size(LEAST_S));
   return stretchesWhere(powered, { begins: failed, goesOn: failed }, { join: size(JOIN_S), least: shortest }).map(
-    ({ from, to }) => {
+    ({ from, to: back }) => {
       const start = edgeNear(emf, from, reach, powered);
+      const to = closedAgain(view, { from, to: back }, usual, reach);
       return {
         isSharp: current !== undefined || fellAtOnce(view, usual, { from, to }),
         start,
@@ -66,6 +71,21 @@ export function supplyFailures(view: SupplyView, powered: Stretch): Incident[] {
       };
     },
   );
+}
+
+/**
+ * Where a feed that was cut off is closed again, if its volts come back by and by: from there on they only climb. What the rotor
+ * made by itself fell until then, and the current of its new start, where it isn't known, holds the volts down long after.
+ */
+function closedAgain({ emf, current }: SupplyView, { from, to }: Stretch, usual: Usual, reach: number): number {
+  const least = emf.subarray(from, to).reduce((a, b) => Math.min(a, b), Infinity);
+  const level = usual.at(from);
+  const jumps = emf[Math.min(emf.length - 1, to + reach)] - emf[to - reach] > JUMPS_SHARE * (level - least);
+  if (current || jumps || least > (1 - CUT_OFF_SHARE) * level) return to;
+  const low = least + Math.max(SCATTERS * usual.scatter, CLIMBS_SHARE * (level - least));
+  let last = to;
+  while (last > from && emf[last - 1] > low) last--;
+  return last;
 }
 
 /** Whether volts began to go as fast as a contact lets go, and not as slowly as a pump comes to draw more. */
