@@ -1,4 +1,5 @@
 import { finding, LIMITS, COMMON_PRACTICE, type Finding } from '../../limits/limits.js';
+import type { Dropout } from './dropouts.js';
 import type { RampResult } from './types.js';
 
 export interface FindingContext {
@@ -235,13 +236,20 @@ function often(count: number, { steady }: RampResult): string {
   return lengthS > 0 ? `${(count / lengthS).toFixed(count / lengthS < 10 ? 1 : 0)} a second` : `${count}`;
 }
 
+/** Longer than this no brush jumps off a bar of a pump that runs, s. */
+const LONG_S = 0.01;
+const isLong = ({ startS, endS }: Dropout) => endS - startS > LONG_S;
+const lastsMs = ({ startS, endS }: Dropout) => ((endS - startS) * 1000).toFixed(0);
+const BESIDE_VOLTS =
+  'Record the voltage at the pump with it: if that stays, the brushes are off the bars; if it falls, the feed is breaking.';
+
 function dropoutFinding(ramp: RampResult): Finding | undefined {
   const { dropouts, pattern } = ramp;
   const random = dropouts.filter((dropout) => !dropout.locked);
   const locked = dropouts.filter((dropout) => dropout.locked);
+  const longest = dropouts.reduce((a, b) => (b.endS - b.startS > a.endS - a.startS ? b : a), dropouts[0]);
   switch (pattern) {
     case 'dead-stretch': {
-      const longest = dropouts.reduce((a, b) => (b.endS - b.startS > a.endS - a.startS ? b : a));
       const lengthS = ramp.steady ? ramp.steady.toS - ramp.steady.fromS : 0;
       const deadS = locked.reduce((sum, { startS, endS }) => sum + endS - startS, 0);
       const everyTurn = lengthS > 0 && locked.length > random.length;
@@ -250,7 +258,7 @@ function dropoutFinding(ramp: RampResult): Finding | undefined {
         'act',
         everyTurn
           ? `Through ${Math.round((100 * deadS) / lengthS)} % of every turn no current flows: the brushes meet dead bars and the rotor coasts across them. If it stops there it may not start again; a tap on the tank wakes it, which is a test and no repair.`
-          : `The current is gone for ${((longest.endS - longest.startS) * 1000).toFixed(0)} ms while the pump should run. Record the voltage at the pump with it: if that stays, the brushes are off the bars; if it falls, the feed is breaking.`,
+          : `The current is gone for ${lastsMs(longest)} ms, again and again, while the pump should run. ${BESIDE_VOLTS}`,
         note('Flat zero stretches: brushes off the bars, motor coasting on momentum'),
         [longest.startS, longest.endS],
       );
@@ -264,6 +272,19 @@ function dropoutFinding(ramp: RampResult): Finding | undefined {
         [random[0].startS, random[0].endS],
       );
     case 'random-dropouts':
+      if (isLong(longest)) {
+        const gone = random.filter(isLong).length;
+        const times = gone === 1 ? 'once' : `${gone} times, longest`;
+        return finding(
+          'current-gone',
+          'act',
+          `The current is gone ${times} for ${lastsMs(longest)} ms while the pump should run. ${BESIDE_VOLTS}`,
+          note(
+            'Ups and downs that don’t come with the turn are brushes or a connection; the voltage beside them tells which',
+          ),
+          [longest.startS, longest.endS],
+        );
+      }
       return finding(
         'random-dropouts',
         'keep-in-mind',

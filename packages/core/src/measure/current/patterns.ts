@@ -1,3 +1,4 @@
+import { median } from '../../signal/levels.js';
 import type { Dropout } from './dropouts.js';
 import type { Turning } from './turning.js';
 import type { Pattern, Steady } from './types.js';
@@ -12,10 +13,14 @@ export interface Seen {
 
 /** Current below this share of the draw counts as gone. */
 const GONE_SHARE = 0.15;
-/** Gone for longer than this part of a turn: the motor coasts with its brushes off the bars. */
+/** Gone for longer than this part of a turn, in most of the turns: the motor coasts with its brushes off the bars. */
 const DEAD_TURNS = 0.5;
+const MOST_TURNS = 0.5;
 /** A turn of a pump whose own isn't known, s. */
 const SOME_TURN_S = 0.01;
+/** Gaps of a rotor whose turn isn't known come back so evenly, of their spacing, and so many show that they do. */
+const EVENLY = 0.2;
+const FEWEST_EVEN = 6;
 /** Gaps at the same place make so large a part of all turns dead. */
 const DEAD_SHARE = 0.08;
 const FEWEST_RANDOM = 2;
@@ -31,7 +36,9 @@ const NEVER_FALLS = 1.2;
 export function namePattern({ steady, dropouts, turning, inrushPeakA }: Seen): Pattern {
   const turnS = turning ? turning.revolution.linePerRevolution / turning.line.hz : SOME_TURN_S;
   const gone = dropouts.filter(({ depthA }) => depthA > (1 - GONE_SHARE) * steady.meanA);
-  if (gone.some(({ startS, endS }) => endS - startS > DEAD_TURNS * turnS)) return 'dead-stretch';
+  if (isDeadEveryTurn(gone, steady, turning && turnS)) return 'dead-stretch';
+  // A rotor's own gaps are shorter than its turn: what is gone for longer was cut off, nobody knows yet by what.
+  if (gone.some(({ startS, endS }) => endS - startS > turnS)) return 'random-dropouts';
   if (!turning) return neverFalls(steady, inrushPeakA) ? 'locked-rotor' : 'irregular';
   const deadS = gone.filter(({ locked }) => locked).reduce((sum, { startS, endS }) => sum + endS - startS, 0);
   if (deadS > DEAD_SHARE * (steady.toS - steady.fromS)) return 'dead-stretch';
@@ -44,6 +51,17 @@ export function namePattern({ steady, dropouts, turning, inrushPeakA }: Seen): P
   const short = random.filter(({ startS, endS }) => endS - startS <= BOUNCE_BARS * barS).length;
   const often = random.length >= FEWEST_BOUNCES_A_S * (steady.toS - steady.fromS);
   return often && short > random.length / 2 ? 'brush-bounce' : 'random-dropouts';
+}
+
+/** Whether the current is gone for a good part of a turn, turn after turn. */
+function isDeadEveryTurn(gone: readonly Dropout[], { fromS, toS }: Steady, turnS: number | undefined): boolean {
+  const long = gone.filter(({ startS, endS }) => endS - startS > DEAD_TURNS * (turnS ?? SOME_TURN_S));
+  if (turnS !== undefined) return long.length > MOST_TURNS * ((toS - fromS) / turnS);
+  if (long.length < FEWEST_EVEN) return false;
+  const apart = long.slice(1).map(({ startS }, i) => startS - long[i].startS);
+  const usual = median(apart);
+  const even = apart.filter((one) => Math.abs(one / usual - 1) < EVENLY).length;
+  return even > MOST_TURNS * apart.length && long.length > MOST_TURNS * ((toS - fromS) / usual);
 }
 
 function neverFalls({ meanA }: Steady, inrushPeakA: number | undefined): boolean {
