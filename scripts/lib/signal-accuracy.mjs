@@ -26,7 +26,9 @@ export function scoreSignals(core, from, count = SEEDS) {
 function analyze(core, sampleRateHz, columns) {
   const recorded = columns.filter(({ samples }) => samples);
   const channels = recorded.map(({ role, unit, samples }) => ({ name: role, unit, fileFactor: 1, samples }));
-  const setups = Object.fromEntries(recorded.map(({ role, zeroStated }) => [role, { role, ...(zeroStated && { zero: 0 }) }]));
+  const setups = Object.fromEntries(
+    recorded.map(({ role, zeroStated }) => [role, { role, ...(zeroStated && { zero: 0 }) }]),
+  );
   return core.analyzeCapture('drawn', { sampleRateHz, startS: 0, channels, notes: [] }, { setups });
 }
 
@@ -104,8 +106,8 @@ function scoreIntermittent(core, seed, board) {
     }
   }
   if (ramp.humps?.basis === 'measured') {
-    const near = Math.abs(ramp.rpm / t.rpm - 1) < 0.02;
-    board.add('measured speed right', near, `${ramp.rpm} / ${t.rpm} ${note}`);
+    const rpm = t.rpm(ramp.steady.fromS, ramp.steady.toS);
+    board.add('measured speed right', Math.abs(ramp.rpm / rpm - 1) < 0.02, `${ramp.rpm} / ${rpm} ${note}`);
   }
   board.add('draw measured', ramp.steady !== undefined, `${ramp.pattern} ${note}`);
 }
@@ -121,8 +123,17 @@ function scoreClampAlone(core, seed, board) {
   const says = cannotTell.find(({ what }) => what === 'steady')?.because ?? '';
   board.add('a clamp alone tells the draw', steady !== undefined, `${pattern} ${says} ${note}`);
   if (!steady) return;
+  if (ramp.humps?.basis === 'measured') {
+    const rpm = t.rpm(steady.fromS, steady.toS);
+    board.add(
+      'measured speed right by a clamp alone',
+      Math.abs(ramp.rpm / rpm - 1) < 0.02,
+      `${ramp.rpm} / ${rpm} ${note}`,
+    );
+  }
   board.add('direction of a clamp alone', ramp.inverted === t.clamp.isBackwards, note);
-  if (t.fault !== 'burnt-bars') board.add('no notch by a clamp alone', NO_NOTCH_ALONE.includes(pattern), `${pattern} ${note}`);
+  if (t.fault !== 'burnt-bars')
+    board.add('no notch by a clamp alone', NO_NOTCH_ALONE.includes(pattern), `${pattern} ${note}`);
   if (!t.clamp.isZeroed) return;
   const [first, end] = [steady.fromS, steady.toS].map((seconds) => Math.round(seconds * sampleRateHz));
   const mean = flowsA.subarray(first, end).reduce((sum, value) => sum + value, 0) / (end - first);

@@ -44,8 +44,8 @@ export interface IntermittentTruth {
   readonly clamp: { readonly isZeroed: boolean; readonly isBackwards: boolean; readonly stepA: number };
   /** From battery to pump feed, ohm. */
   readonly sourceOhm: number;
-  /** Mean speed before anything happens. */
-  readonly rpm: number;
+  /** Mean speed between two times, s. */
+  readonly rpm: (fromS: number, untilS: number) => number;
   /** Something happens, and the whole draw costs more than five times what the recorder's noise and step hide. */
   readonly sagTold: boolean;
   readonly instrument: string;
@@ -131,7 +131,7 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
       isSharp: !GRADUAL.has(kind),
       clamp: { isZeroed: clamp.offset === 0, isBackwards: clamp.gain < 0, stepA: (2 * clamp.fullScale) / 2 ** bits },
       sourceOhm: plant.feedOhm,
-      rpm: truth.rpm(incidents[0]?.[0] ?? durationS),
+      rpm: (fromS, untilS) => truth.rpm(untilS, fromS),
       sagTold,
       instrument: `${sampleRateHz} S/s, ${bits} bits, noise ${noise.toFixed(3)} A, hum ${hum.toFixed(2)} A`,
     },

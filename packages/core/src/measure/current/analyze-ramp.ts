@@ -97,6 +97,7 @@ export function analyzeRamp(
     findings: rampFindings(ramp, {
       sampleRateHz,
       stallsS: measured.flatMap(({ stallsS }) => stallsS),
+      lowsS: measured.flatMap(({ lowsS }) => lowsS),
       spikes: main.spikes,
       cranksS: cranks.map(({ from, to }) => [at(from), at(to)] as const),
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),

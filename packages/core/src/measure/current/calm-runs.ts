@@ -8,6 +8,8 @@ export interface Recorder {
   readonly isFast: boolean;
   /** Its step, A. */
   readonly stepA: number;
+  /** It holds a level that no clamp is off by, so it forgets none. */
+  readonly passesSteady: boolean;
 }
 
 /** A rotor that stands draws at least so many times its running current. */

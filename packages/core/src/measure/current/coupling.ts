@@ -4,6 +4,8 @@ import { rangesWhere } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { ACTIVITY_BLOCK_S, activity } from './activity.js';
 import { offFades, runForgets, startsAmidRun } from './forgets.js';
+import { MOST_OFFSET_A } from './explanations.js';
+import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
 import type { Run, SampleRange, Segments } from './segments.js';
 import { thin } from '../../signal/thin.js';
@@ -47,6 +49,7 @@ const USUAL_DRAW_A = 5;
  */
 export function isCoupled(samples: Float32Array, sampleRateHz: number, segments: Segments): boolean {
   const { quiet, runs, isUnexplained } = segments;
+  if (passesSteadyCurrent(samples, sampleRateHz, MOST_OFFSET_A)) return false;
   if (isUnexplained) return true;
   const parts = (ranges: readonly SampleRange[]) => ranges.map(({ from, to }) => samples.subarray(from, to));
   if (quiet && humpsPass(samples.subarray(quiet.from, quiet.to), sampleRateHz)) {

@@ -48,7 +48,7 @@ const COARSEST_STEP_A = 0.5;
 /** A clamp's own zero may wander so far within a record (common practice, no published source). */
 const DRIFT_A = 0.3;
 /** No clamp is off by as much as half a usual draw. */
-const MOST_OFFSET_A = USUAL_DRAW_A / 2;
+export const MOST_OFFSET_A = USUAL_DRAW_A / 2;
 /** Root mean square of the faintest humps, 1.5 % of the draw from top to bottom: with less, what flows through stands. */
 const FAINTEST_HUMPS = 0.015 / (2 * Math.SQRT2);
 /** Of the draw: no clamp's wandering hides so much of it. */
@@ -84,7 +84,7 @@ export function explain(
   const running = (hasCalmOff: boolean) =>
     seen.flatMap(({ blocks, range, noise }) =>
       // Nothing of the record is off: the file's own zero has to do.
-      rests ? [] : allOn(blocks, recorder, { ...record, isStill: range < STILL * noise, hasCalmOff }, zeroStated),
+      allOn(blocks, recorder, { ...record, isStill: range < STILL * noise, hasCalmOff, rests }, zeroStated),
     );
   const staysOn = running(false).length > 0 && seen.every(({ blocks, noise }) => standsOffZero(blocks, noise));
   const offs = staysOn ? byLevel.filter(({ off }) => lower.some((one) => isOffThere(off, one))) : byLevel;
@@ -179,7 +179,7 @@ function explainBy(
   recorder: Recorder,
   zeroStated: boolean,
 ): Explanation[] {
-  const { aTurn, stepA } = recorder;
+  const { aTurn, stepA, passesSteady } = recorder;
   const away = mean.map((value) => value - zero);
   const few = thin(away, LOOKED_AT);
   const farthest = quantile(few.map(Math.abs), 0.9);
@@ -201,7 +201,8 @@ function explainBy(
   const [offActivity, onActivity] = [true, false].map((isOff) => medianWhere(deviation, off, isOff));
   const calm = offActivity < LIVELY * onActivity;
   const turns = onActivity > FAINTEST_HUMPS * draw;
-  if (calm && turns && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), recorder))
+  const mayForget = calm && turns && !passesSteady;
+  if (mayForget && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), recorder))
     return [];
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
   return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
@@ -220,13 +221,15 @@ function allOn(
     isStill,
     hasCalmOff,
     hasFloor,
+    rests,
     humpsPassIn,
-  }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor', boolean>> & AsksForHumps,
+  }: Readonly<Record<'isStill' | 'hasCalmOff' | 'hasFloor' | 'rests', boolean>> & AsksForHumps,
   zeroStated: boolean,
 ): Explanation[] {
   const level = median(mean);
   const draw = Math.abs(level);
-  if (!(draw > LEAST_DRAW_A)) return [];
+  const { isFast, passesSteady } = recorder;
+  if (!(draw > LEAST_DRAW_A) || (rests && !passesSteady)) return [];
   const sign = level < 0 ? -1 : 1;
   const backwards = Array.from(mean).filter((value) => sign * value < -OFF_SHARE * draw).length / mean.length;
   if (backwards > WRONG_SIDE && zeroStated) return [];
@@ -234,7 +237,7 @@ function allOn(
   // Not even a clamp that was never zeroed.
   const against = rangesWhere(Array.from(mean, (value) => sign * value < -MOST_OFFSET_A));
   if (against.some(({ from, to }) => to - from > SHORT_OF_A_TURN * recorder.aTurn)) return [];
-  if (recorder.isFast && forgetsItsLevel(mean, deviation, sign * draw, recorder)) return [];
+  if (isFast && !passesSteady && forgetsItsLevel(mean, deviation, sign * draw, recorder)) return [];
   const off = Array.from(mean, () => false);
   // Without an off part the zero is whatever the clamp had: as likely as any, but nothing speaks for it either.
   // A clamp's drift or hum moves a level without a hump: asked of levels by which a clamp may be off, and of those whose
@@ -242,7 +245,7 @@ function allOn(
   const isWithoutHumps = (isStill || draw < MOST_OFFSET_A) && !humpsPassIn();
   const still = isWithoutHumps ? Math.log(RARE) : 0;
   // Nor does a running pump explain why the record begins or ends with something flat, or why it rests on one level again and again.
-  const unexplained = (hasCalmOff ? Math.log(RARE) : 0) + (hasFloor ? Math.log(RARE) : 0);
+  const unexplained = [hasCalmOff, hasFloor, rests].filter(Boolean).length * Math.log(RARE);
   return [
     {
       zero: 0,

@@ -1,5 +1,6 @@
 import { finding, LIMITS, COMMON_PRACTICE, type Finding } from '../../limits/limits.js';
 import type { Dropout } from './dropouts.js';
+import type { LowTime } from './measure-runs.js';
 import type { RampResult } from './types.js';
 
 export interface FindingContext {
@@ -8,6 +9,8 @@ export interface FindingContext {
   readonly contradictedBars?: number | undefined;
   /** Begin and end of each time that the rotor came to stand, s. */
   readonly stallsS?: readonly (readonly [number, number])[];
+  /** Each time that far less flowed than usual. */
+  readonly lowsS?: readonly LowTime[];
   /** When the starter turned the engine, from and until, s. */
   readonly cranksS?: readonly (readonly [number, number])[];
   /** Short spikes of either direction in the longest run. */
@@ -151,6 +154,7 @@ const RULES: readonly Rule[] = [
       [fromS, toS],
     );
   },
+  lowFinding,
   ({ steady, inrushPeakA, onsetS, inrushPeakS, pattern }) =>
     steady &&
     pattern !== 'locked-rotor' &&
@@ -234,6 +238,21 @@ function rippleMeans(percent: number, pattern: RampResult['pattern']): string {
 function often(count: number, { steady }: RampResult): string {
   const lengthS = steady ? steady.toS - steady.fromS : 0;
   return lengthS > 0 ? `${(count / lengthS).toFixed(count / lengthS < 10 ? 1 : 0)} a second` : `${count}`;
+}
+
+/** A current that is far lower for a while, by whatever makes it so: a clamp alone can't tell which. */
+function lowFinding({ steady }: RampResult, { lowsS = [] }: FindingContext): Finding | undefined {
+  if (!steady || lowsS.length === 0) return undefined;
+  const longest = lowsS.reduce((a, b) => (b.toS - b.fromS > a.toS - a.fromS ? b : a));
+  const times = lowsS.length === 1 ? 'once' : `${lowsS.length} times, longest`;
+  const percent = Math.round(100 * longest.share);
+  return finding(
+    'current-low',
+    'act',
+    `The current falls ${times} for ${(longest.toS - longest.fromS).toFixed(2)} s, to ${percent} % of its usual ${steady.meanA.toFixed(1)} A: the pump has less to do, as when it runs dry or fuel passes it, or its feed or brushes carry less. Record the voltage at the pump and the pressure with it: what falls along tells which.`,
+    note('A pump draws less when it has less to do, or gets less'),
+    [longest.fromS, longest.toS],
+  );
 }
 
 /** Longer than this no brush jumps off a bar of a pump that runs, s. */

@@ -11,7 +11,7 @@ import { quietNoise } from './quiet-noise.js';
 import type { Counted } from './revolution.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
 import type { Run, SampleRange, Segments } from './segments.js';
-import { findStalls, turningPart } from './stalls.js';
+import { findDisturbances, turningPart, type Disturbances } from './disturbances.js';
 import { findSteady } from './steady.js';
 import { measureTurning, type Turning } from './turning.js';
 import type { Pattern, RampResult, Steady } from './types.js';
@@ -38,11 +38,19 @@ export interface Recording {
   readonly cranks: readonly SampleRange[];
 }
 
+/** A time in which far less flowed than usual, s, and that share of it. */
+export interface LowTime {
+  readonly fromS: number;
+  readonly toS: number;
+  readonly share: number;
+}
+
 export interface MeasuredRun {
   readonly run: Run;
   readonly inrush: Pick<RampResult, 'inrushPeakA' | 'inrushPeakS'>;
   /** Begin and end of each time that the rotor came to stand, s. */
   readonly stallsS: readonly (readonly [number, number])[];
+  readonly lowsS: readonly LowTime[];
   readonly steady?: Steady;
   readonly turning?: Turning;
   /** A line was followed, but it is likelier of something else than the rotor. */
@@ -84,16 +92,21 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     });
   }
   const peak = inrush(samples, sampleRateHz, run, zero, segments.inverted, at);
-  const stalls = findStalls(samples, sampleRateHz, run, zero, segments.inverted);
-  const stallsS = stalls.map(({ from, to }) => [at(from), at(to)] as const);
-  const turns = calmPart(recording, run, stalls);
+  const disturbances = findDisturbances(samples, sampleRateHz, run, zero, segments.inverted);
+  const stallsS = disturbances.stalls.map(({ from, to }) => [at(from), at(to)] as const);
+  const meetsCrank = (range: SampleRange) =>
+    recording.cranks.some(({ from, to }) => from < range.to && to > range.from);
+  const lowsS = disturbances.lows
+    .filter((low) => !meetsCrank(low))
+    .map(({ from, to, share }) => ({ fromS: at(from), toS: at(to), share }));
+  const turns = calmPart(recording, run, disturbances);
   const steadyRange = findSteady(samples, sampleRateHz, turns, zero, segments.inverted);
   if (!steadyRange || steadyRange.to - steadyRange.from < FEWEST_STEADY_S * sampleRateHz) {
     cannotTell.push({
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
-    return { run, inrush: peak, stallsS, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
+    return { run, inrush: peak, stallsS, lowsS, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
   }
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted, stepA);
   const quiet = quietNoise(samples, segments);
@@ -139,6 +152,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     run,
     inrush: peak,
     stallsS,
+    lowsS,
     steady,
     ...(told && { turning: told }),
     dropouts,
@@ -170,11 +184,16 @@ function amongGaps(turning: Turning, dropouts: readonly Dropout[], { fromS, toS 
 /** Shorter than this a part beside what disturbed it says less than the whole, s. */
 const FEWEST_CALM_S = 0.2;
 
-/** Where the rotor turned, and beside an engine that was cranked where that leaves enough of the run. */
-function calmPart({ sampleRateHz, cranks }: Recording, run: Run, stalls: readonly SampleRange[]): Run {
+/** Where the rotor turned as it does, and beside an engine that was cranked: as far as that leaves enough of the run. */
+function calmPart({ sampleRateHz, cranks }: Recording, run: Run, { stalls, restarts, lows }: Disturbances): Run {
   const within = cranks.filter(({ from, to }) => from < run.to && to > run.from);
-  const beside = turningPart(run, [...stalls, ...within], sampleRateHz);
-  return beside.to - beside.from >= FEWEST_CALM_S * sampleRateHz ? beside : turningPart(run, stalls, sampleRateHz);
+  const turning = [...stalls, ...restarts];
+  const beside = [
+    [...turning, ...lows, ...within],
+    [...turning, ...within],
+  ].map((disturbing) => turningPart(run, disturbing, sampleRateHz));
+  const isEnough = ({ from, to }: Run) => to - from >= FEWEST_CALM_S * sampleRateHz;
+  return beside.find(isEnough) ?? turningPart(run, turning, sampleRateHz);
 }
 
 /** Highest point after the start, averaged over a few samples so that a noise spike isn't the peak. */

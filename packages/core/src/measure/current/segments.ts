@@ -2,9 +2,11 @@ import { toBlocks, type Blocks } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
 import { rangesWhere, type Range } from '../../signal/ranges.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
-import { explain, onFloors } from './explanations.js';
+import { explain, MOST_OFFSET_A, onFloors, type Explanation } from './explanations.js';
 import { findFloors } from './floor.js';
+import { offFades } from './forgets.js';
 import { humpsPass } from './humps-pass.js';
+import { passesSteadyCurrent } from './steady-current.js';
 import { removeMains } from '../../signal/mains.js';
 import { recorderStep } from '../../signal/rounding.js';
 
@@ -65,7 +67,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   const cleaned = withoutMains(blocks, sampleRateHz / size);
   const views = [blocks, ...(cleaned ? [cleaned] : [])];
   const isFast = sampleRateHz > 2 * FASTEST_HUMPS_HZ;
-  const recorder = { aTurn, isFast, stepA };
+  const recorder = { aTurn, isFast, stepA, passesSteady: passesSteadyCurrent(samples, sampleRateHz, MOST_OFFSET_A) };
   const explanations = explain(views, recorder, {
     zeroStated,
     hasFloor: floors.length > 0,
@@ -73,7 +75,26 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
       humpsPass(samples.subarray(from * size, to * size), sampleRateHz),
   });
   explanations.push(...onFloors(floors, blocks, aTurn, explanations));
-  const best = explanations.reduce((a, b) => (b.logOdds > a.logOdds ? b : a));
+  const taken: Taken = { samples, blocks, views, zeroStated };
+  const [best, ...others] = explanations.sort((a, b) => b.logOdds - a.logOdds);
+  const found = segmentsBy(best, taken);
+  // With a clamp that passes steady current an off doesn't fade: what does is a pump that draws less for a while, and slows down.
+  const fade = (segments: Segments) => offFades(samples, sampleRateHz, segments);
+  if (zeroStated || !recorder.passesSteady || !fade(found)) return found;
+  const other = others.find(({ draw, off }) => draw > 0 && !off.includes(true));
+  return other ? segmentsBy(other, taken) : found;
+}
+
+interface Taken {
+  readonly samples: Float32Array;
+  readonly blocks: Blocks;
+  readonly views: readonly Blocks[];
+  readonly zeroStated: boolean;
+}
+
+/** Off and runs, sample by sample, as an explanation has them. */
+function segmentsBy(best: Explanation, { samples, blocks, views, zeroStated }: Taken): Segments {
+  const { size } = blocks;
   const offRanges = rangesWhere(best.off);
   const inverted = best.sign < 0;
   const widest = offRanges.reduce<SampleRange | undefined>(

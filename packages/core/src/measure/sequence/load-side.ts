@@ -1,4 +1,4 @@
-import { STANDS_SHARE } from '../current/stalls.js';
+import { STANDS_SHARE } from '../current/disturbances.js';
 import { deepAtOnce, edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
 import { leavesAt, limitOf, type LoadView } from './load-view.js';
 import { JOIN_S } from './thresholds.js';

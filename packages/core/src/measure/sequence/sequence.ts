@@ -1,6 +1,6 @@
 import type { Role } from '../../capture/capture.js';
 import { LIMITS } from '../../limits/limits.js';
-import { START_S } from '../current/stalls.js';
+import { START_S } from '../current/disturbances.js';
 import { median } from '../../signal/levels.js';
 import { edgeNear, type Incident, type Side, type Stretch } from './incident.js';
 import { loadIncidents } from './load-side.js';

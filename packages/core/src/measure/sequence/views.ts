@@ -1,6 +1,6 @@
 import { removeMains } from '../../signal/mains.js';
 import type { Material } from '../analyser.js';
-import { START_S } from '../current/stalls.js';
+import { START_S } from '../current/disturbances.js';
 import type { Stretch } from './incident.js';
 import { loadView, SMOOTH_S } from './load-course.js';
 import { loadLine, type LoadLine } from './load-line.js';

@@ -1,0 +1,101 @@
+import { LIMITS } from '../../limits/limits.js';
+import { boxDecimate } from '../../signal/blocks.js';
+import { median } from '../../signal/levels.js';
+import { rangesWhere } from '../../signal/ranges.js';
+import type { Run, SampleRange } from './segments.js';
+import { thin } from '../../signal/thin.js';
+
+/** A rotor that stands makes no voltage of its own: it draws twice the running current and more; nothing else lasts so long. */
+export const STANDS_SHARE = 1.6;
+/** More than that over what flows else: then the pump hardly ran before, on few of its bars. */
+const MOST_SHARE = 1.5 * LIMITS.inrushMost.value;
+const BLOCK_S = 0.005;
+const LEAST_S = 0.03;
+/** Enough to know the usual draw by. */
+const MOST_BLOCKS = 8192;
+/** The first peak of a start is no stall. */
+export const START_S = 0.15;
+/** Slowing down and coming back to speed, s. */
+const AROUND_S = 0.08;
+
+/** What disturbs a run that has turned. */
+export interface Disturbances {
+  /** The rotor comes to stand. */
+  readonly stalls: readonly SampleRange[];
+  /** It draws far less than usual, and not nothing. */
+  readonly lows: readonly Low[];
+  /** It has lost speed, or its feed, and starts anew. */
+  readonly restarts: readonly SampleRange[];
+}
+
+export interface Low extends SampleRange {
+  /** Of the usual draw. */
+  readonly share: number;
+}
+
+/** Less than this share of the usual draw for longer than a start takes to come up is no load that varies. */
+const LOW_SHARE = 0.75;
+const LOW_LEAST_S = 0.05;
+/** Of the usual draw: what is less is gone, which is a dropout or an off. */
+const GONE_SHARE = 0.15;
+/** A rotor that starts anew had less before, for at least so long, s. */
+const BEFORE_S = 0.02;
+/** Or its peak comes at once, within so many blocks, and is down to this share of it in the second half: it comes up to speed. */
+const PEAK_BLOCKS = 2;
+const COMES_UP_TO = 0.75;
+
+/** What disturbs a run after its start. */
+export function findDisturbances(
+  samples: Float32Array,
+  sampleRateHz: number,
+  run: Run,
+  zero: number,
+  inverted: boolean,
+): Disturbances {
+  const from = run.onset === undefined ? run.from : run.from + Math.round(START_S * sampleRateHz);
+  const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
+  if (run.to - from < 4 * size) return { stalls: [], lows: [], restarts: [] };
+  const mean = boxDecimate(samples, from, run.to, size);
+  const draw = mean.map((value) => (inverted ? zero - value : value - zero));
+  const usual = median(thin(draw, MOST_BLOCKS));
+  const inSamples = (range: SampleRange) => ({ from: from + range.from * size, to: from + range.to * size });
+  const lasting = (leastS: number, isSo: (share: number) => boolean) =>
+    rangesWhere(Array.from(draw, (value) => isSo(value / usual))).filter(
+      (range) => (range.to - range.from) * size > leastS * sampleRateHz,
+    );
+  const before = Math.max(1, Math.round((BEFORE_S * sampleRateHz) / size));
+  const comesFromLess = ({ from: block }: SampleRange) =>
+    block > 0 && median(draw.subarray(Math.max(0, block - before), block)) < LOW_SHARE * usual;
+  const isStart = (range: SampleRange) => comesFromLess(range) || comesUpToSpeed(draw.subarray(range.from, range.to));
+  const high = lasting(LEAST_S, (share) => share > STANDS_SHARE && share < MOST_SHARE);
+  return {
+    stalls: high.filter((range) => !isStart(range)).map(inSamples),
+    restarts: high.filter(isStart).map(inSamples),
+    lows: lasting(LOW_LEAST_S, (share) => share > GONE_SHARE && share < LOW_SHARE).map((range) => ({
+      ...inSamples(range),
+      share: median(draw.subarray(range.from, range.to)) / usual,
+    })),
+  };
+}
+
+/** Whether a current that is high for a while peaks at once and falls, as when a feed comes back, and doesn't stay as a stalled one does. */
+function comesUpToSpeed(high: Float32Array): boolean {
+  const peak = high.reduce((most, value) => Math.max(most, value), 0);
+  return high.indexOf(peak) < PEAK_BLOCKS && median(high.subarray(high.length >> 1)) < COMES_UP_TO * peak;
+}
+
+/** The longest part of a run beside what disturbed its turning: stalls, an engine that was cranked. */
+export function turningPart(run: Run, disturbing: readonly SampleRange[], sampleRateHz: number): Run {
+  if (disturbing.length === 0) return run;
+  const around = Math.round(AROUND_S * sampleRateHz);
+  const sorted = [...disturbing].sort((a, b) => a.from - b.from);
+  const parts: Run[] = [];
+  // What disturbs may overlap.
+  let calmFrom = run.from;
+  for (const next of [...sorted, { from: run.to + around, to: run.to }]) {
+    const onset = parts.length === 0 ? run.onset : undefined;
+    parts.push({ from: calmFrom, to: Math.min(run.to, next.from - around), ...(onset !== undefined && { onset }) });
+    calmFrom = Math.max(calmFrom, next.to + around);
+  }
+  return parts.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
+}
