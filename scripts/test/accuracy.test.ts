@@ -45,6 +45,7 @@ it.each([
   ['stall told', 0.85],
   ['open is no current', 1],
   ['steady current not called AC-coupled', 0.97],
+  ['AC coupling told, or no level given', 0.85],
 ])('%s, in at least that share: %d', (item, least) => {
   expectShare(board, item, least);
 });
@@ -63,6 +64,11 @@ it.each([
   ['no incident invented', 1],
   ['no incident too many', 0.95],
   ['draw measured', 0.97],
+  ['a clamp alone tells the draw', 0.97],
+  ['direction of a clamp alone', 1],
+  ['mean by a clamp alone', 0.97],
+  ['no notch by a clamp alone', 0.97],
+  ['times of interruptions beside a start', 0.75],
   // Within 2 %: some of these pumps change their speed within the record.
   ['measured speed right', 0.85],
   ['source resistance within 10 %', 0.95],

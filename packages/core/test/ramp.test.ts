@@ -250,15 +250,6 @@ describe('what else a current shows', () => {
     expect(ramp.dropouts.every(({ locked }) => !locked)).toBe(true);
   });
 
-  it('finds a dead stretch where the brushes leave the bars', () => {
-    const { capture } = simulateCapture({ dead: [{ startS: 1.1, durationS: 0.03 }] });
-    const { ramp } = analyzeRamp(asChannel(capture.channels[0].samples), 100_000, 0);
-    expect(ramp.pattern).toBe('dead-stretch');
-    const longest = ramp.dropouts.reduce((a, b) => (b.endS - b.startS > a.endS - a.startS ? b : a));
-    expect(longest.startS).toBeCloseTo(1.1, 2);
-    expect(longest.endS - longest.startS).toBeGreaterThan(0.025);
-  });
-
   it('finds key-on, key-off and the first peak', () => {
     const { capture, truth } = simulateCapture({ onS: 0.2, offS: 1.7, clampOffsetA: 0.4, clampGain: -1 });
     const { ramp } = analyzeRamp(asChannel(capture.channels[0].samples), 100_000, 0);

@@ -101,3 +101,21 @@ it('takes no level from a clamp that passes no steady current', () => {
   expect(source!.resistanceOhm).toBeUndefined();
   expect(cannotTell.find(({ what }) => what === 'source resistance')!.because).toMatch(/no steady current/);
 });
+
+it('ends an interruption where the contact closes, though by volts alone the new start holds them down long after', () => {
+  const [opens, closes] = [ON + 0.5, ON + 0.65];
+  // A rotor that coasts makes less than it ran on.
+  const offV = (since: number) => 8 * Math.exp(-since / 0.1);
+  const { pump_feed_voltage: volts, pump_current: amperes } = prime(
+    (since) => (since < 0.5 ? surge(since) : since < 0.65 ? 0 : surge(since - 0.65)),
+    { offV },
+  );
+  for (let i = opens * RATE; i < closes * RATE; i++) volts[i] = offV(i / RATE - opens);
+  for (const columns of [{ pump_feed_voltage: volts }, { pump_feed_voltage: volts, pump_current: amperes }]) {
+    const { incidents, cause } = analyze(columns).sequence!;
+    expect(cause).toBe('upstream');
+    expect(incidents).toHaveLength(1);
+    expect(Math.abs(incidents[0].startS - opens)).toBeLessThan(0.005);
+    expect(Math.abs(incidents[0].endS! - closes)).toBeLessThan(0.005);
+  }
+});

@@ -1,5 +1,5 @@
 import { LIMITS } from '../../limits/limits.js';
-import { boxDecimate } from '../../signal/blocks.js';
+import { toBlocks } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import type { Run, SampleRange } from './segments.js';
@@ -36,6 +36,7 @@ export interface Low extends SampleRange {
 /** Less than this share of the usual draw for longer than a start takes to come up is no load that varies. */
 const LOW_SHARE = 0.75;
 const LOW_LEAST_S = 0.05;
+const UP_SHARE = 0.9;
 /** Of the usual draw: what is less is gone, which is a dropout or an off. */
 const GONE_SHARE = 0.15;
 /** A rotor that starts anew had less before, for at least so long, s. */
@@ -55,23 +56,26 @@ export function findDisturbances(
   const from = run.onset === undefined ? run.from : run.from + Math.round(START_S * sampleRateHz);
   const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
   if (run.to - from < 4 * size) return { stalls: [], lows: [], restarts: [] };
-  const mean = boxDecimate(samples, from, run.to, size);
+  const { mean, deviation } = toBlocks(samples.subarray(from, run.to), size);
   const draw = mean.map((value) => (inverted ? zero - value : value - zero));
   const usual = median(thin(draw, MOST_BLOCKS));
   const inSamples = (range: SampleRange) => ({ from: from + range.from * size, to: from + range.to * size });
-  const lasting = (leastS: number, isSo: (share: number) => boolean) =>
-    rangesWhere(Array.from(draw, (value) => isSo(value / usual))).filter(
+  const lasting = (leastS: number, isSo: (share: number, block: number) => boolean) =>
+    rangesWhere(Array.from(draw, (value, block) => isSo(value / usual, block))).filter(
       (range) => (range.to - range.from) * size > leastS * sampleRateHz,
     );
   const before = Math.max(1, Math.round((BEFORE_S * sampleRateHz) / size));
   const comesFromLess = ({ from: block }: SampleRange) =>
     block > 0 && median(draw.subarray(Math.max(0, block - before), block)) < LOW_SHARE * usual;
   const isStart = (range: SampleRange) => comesFromLess(range) || comesUpToSpeed(draw.subarray(range.from, range.to));
+  // Among gaps the mean is low, and what flows between them is not.
+  const isLow = (share: number, block: number) =>
+    share > GONE_SHARE && share < LOW_SHARE && share + deviation[block] / usual < UP_SHARE;
   const high = lasting(LEAST_S, (share) => share > STANDS_SHARE && share < MOST_SHARE);
   return {
     stalls: high.filter((range) => !isStart(range)).map(inSamples),
     restarts: high.filter(isStart).map(inSamples),
-    lows: lasting(LOW_LEAST_S, (share) => share > GONE_SHARE && share < LOW_SHARE).map((range) => ({
+    lows: lasting(LOW_LEAST_S, isLow).map((range) => ({
       ...inSamples(range),
       share: median(draw.subarray(range.from, range.to)) / usual,
     })),
@@ -79,7 +83,7 @@ export function findDisturbances(
 }
 
 /** Whether a current that is high for a while peaks at once and falls, as when a feed comes back, and doesn't stay as a stalled one does. */
-function comesUpToSpeed(high: Float32Array): boolean {
+function comesUpToSpeed(high: Float64Array): boolean {
   const peak = high.reduce((most, value) => Math.max(most, value), 0);
   return high.indexOf(peak) < PEAK_BLOCKS && median(high.subarray(high.length >> 1)) < COMES_UP_TO * peak;
 }
