@@ -240,11 +240,16 @@ function often(count: number, { steady }: RampResult): string {
   return lengthS > 0 ? `${(count / lengthS).toFixed(count / lengthS < 10 ? 1 : 0)} a second` : `${count}`;
 }
 
+/** A starter takes less than this of a pump's current, and its first pull is over sooner (common practice, no published source). */
+const LOW_SHARE = 0.6;
+const LOW_S = 0.1;
+
 /** A current that is far lower for a while, by whatever makes it so: a clamp alone can't tell which. */
 function lowFinding({ steady }: RampResult, { lowsS = [] }: FindingContext): Finding | undefined {
-  if (!steady || lowsS.length === 0) return undefined;
-  const longest = lowsS.reduce((a, b) => (b.toS - b.fromS > a.toS - a.fromS ? b : a));
-  const times = lowsS.length === 1 ? 'once' : `${lowsS.length} times, longest`;
+  const lows = lowsS.filter(({ fromS, toS, share }) => share < LOW_SHARE && toS - fromS > LOW_S);
+  if (!steady || lows.length === 0) return undefined;
+  const longest = lows.reduce((a, b) => (b.toS - b.fromS > a.toS - a.fromS ? b : a));
+  const times = lows.length === 1 ? 'once' : `${lows.length} times, longest`;
   const percent = Math.round(100 * longest.share);
   return finding(
     'current-low',
