@@ -43,7 +43,10 @@ describe('a pump that falters while it runs, by its clamp alone', () => {
     for (const seed of [178_009, 178_040, 178_069, 178_087]) {
       const { ramp, truth, codes } = byClampAlone(seed, true);
       expect([seed, truth.fault]).toEqual([seed, 'contact-bounce']);
+      expect(codes).toContain('interrupted');
       expect(codes).not.toContain('stall');
+      const [[from]] = truth.incidents;
+      expect(ramp.dropouts.some(({ startS }) => Math.abs(startS - from) < 0.03)).toBe(true);
       expect(['dead-stretch', 'burnt-bars', 'locked-notch']).not.toContain(ramp.pattern);
     }
   });
@@ -55,7 +58,7 @@ describe('a pump that falters while it runs, by its clamp alone', () => {
     const [{ startS, endS }] = ramp.dropouts;
     expect(startS).toBeCloseTo(1.1, 2);
     expect(endS - startS).toBeGreaterThan(0.025);
-    expect(findings.find(({ code }) => code === 'current-gone')?.text).toMatch(/once for \d+ ms.*voltage/);
+    expect(findings.find(({ code }) => code === 'interrupted')?.text).toMatch(/once, longest for \d+ ms.*voltage/);
   });
 });
 

@@ -76,9 +76,11 @@ export function analyzeRamp(
       : measured[segments.runs.indexOf(first)].inrush),
     ...(steady && { steady }),
     ...(turning && turningNumbers(turning)),
-    dropouts: [...interruptions(powered, measured, at), ...measured.flatMap(({ dropouts }) => dropouts)].sort(
-      (a, b) => a.startS - b.startS,
-    ),
+    dropouts: [
+      ...interruptions(powered, measured, at),
+      ...measured.flatMap(breaksBeside),
+      ...measured.flatMap(({ dropouts }) => dropouts),
+    ].sort((a, b) => a.startS - b.startS),
     pattern,
     runs: measured.map((one) => ({
       fromS: at(one.run.from),
@@ -98,6 +100,7 @@ export function analyzeRamp(
       sampleRateHz,
       stallsS: measured.flatMap(({ stallsS }) => stallsS),
       lowsS: measured.flatMap(({ lowsS }) => lowsS),
+      breaksS: measured.flatMap(({ breaksS }) => breaksS),
       spikes: main.spikes,
       cranksS: cranks.map(({ from, to }) => [at(from), at(to)] as const),
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),
@@ -197,6 +200,14 @@ function poweredAround(runs: readonly Run[], main: Run, sampleRateHz: number): R
   while (from > 0 && near(runs[from - 1], runs[from])) from--;
   while (to < runs.length - 1 && near(runs[to], runs[to + 1])) to++;
   return runs.slice(from, to + 1);
+}
+
+/** Where the feed broke off beside the steady part, whose own dropouts are listed one by one. */
+function breaksBeside({ breaksS, steady }: MeasuredRun): Dropout[] {
+  if (!steady) return [];
+  return breaksS
+    .filter(([startS, endS]) => endS < steady.fromS || startS > steady.toS)
+    .map(([startS, endS]) => ({ startS, endS, depthA: steady.meanA, locked: false }));
 }
 
 /** Where the current was gone in the midst of a powered stretch. */

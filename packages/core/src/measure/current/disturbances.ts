@@ -26,6 +26,8 @@ export interface Disturbances {
   readonly lows: readonly Low[];
   /** It has lost speed, or its feed, and starts anew. */
   readonly restarts: readonly SampleRange[];
+  /** It loses its feed and starts anew, once or again and again. */
+  readonly breaks: readonly SampleRange[];
 }
 
 export interface Low extends SampleRange {
@@ -39,6 +41,8 @@ const LOW_LEAST_S = 0.05;
 const UP_SHARE = 0.9;
 /** Of the usual draw: what is less is gone, which is a dropout or an off. */
 const GONE_SHARE = 0.15;
+/** A block with so little of the usual draw holds a gap; with a new start after it, the rotor lost speed meanwhile. */
+const BROKEN_SHARE = 0.5;
 /** A rotor that starts anew had less before, for at least so long, s. */
 const BEFORE_S = 0.02;
 /** Or its peak comes at once, within so many blocks, and is down to this share of it in the second half: it comes up to speed. */
@@ -55,7 +59,7 @@ export function findDisturbances(
 ): Disturbances {
   const from = run.onset === undefined ? run.from : run.from + Math.round(START_S * sampleRateHz);
   const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
-  if (run.to - from < 4 * size) return { stalls: [], lows: [], restarts: [] };
+  if (run.to - from < 4 * size) return { stalls: [], lows: [], restarts: [], breaks: [] };
   const { mean, deviation } = toBlocks(samples.subarray(from, run.to), size);
   const draw = mean.map((value) => (inverted ? zero - value : value - zero));
   const usual = median(thin(draw, MOST_BLOCKS));
@@ -64,6 +68,7 @@ export function findDisturbances(
     rangesWhere(Array.from(draw, (value, block) => isSo(value / usual, block))).filter(
       (range) => (range.to - range.from) * size > leastS * sampleRateHz,
     );
+  const around = Math.round((AROUND_S * sampleRateHz) / size);
   const before = Math.max(1, Math.round((BEFORE_S * sampleRateHz) / size));
   const comesFromLess = ({ from: block }: SampleRange) =>
     block > 0 && median(draw.subarray(Math.max(0, block - before), block)) < LOW_SHARE * usual;
@@ -72,7 +77,18 @@ export function findDisturbances(
   const isLow = (share: number, block: number) =>
     share > GONE_SHARE && share < LOW_SHARE && share + deviation[block] / usual < UP_SHARE;
   const high = lasting(LEAST_S, (share) => share > STANDS_SHARE && share < MOST_SHARE);
+  const broken = joined(
+    lasting(0, (share) => share < BROKEN_SHARE || share > STANDS_SHARE),
+    around,
+  );
+  const [gone, anew] = [BROKEN_SHARE, STANDS_SHARE].map((share) => share * usual);
+  const startsAnew = ({ from: first, to }: SampleRange) => {
+    const part = draw.subarray(first, to);
+    const breaksAt = part.findIndex((value) => value < gone);
+    return breaksAt >= 0 && part.subarray(breaksAt).some((value) => value > anew);
+  };
   return {
+    breaks: broken.filter(startsAnew).map(inSamples),
     stalls: high.filter((range) => !isStart(range)).map(inSamples),
     restarts: high.filter(isStart).map(inSamples),
     lows: lasting(LOW_LEAST_S, isLow).map((range) => ({
@@ -86,6 +102,17 @@ export function findDisturbances(
 function comesUpToSpeed(high: Float64Array): boolean {
   const peak = high.reduce((most, value) => Math.max(most, value), 0);
   return high.indexOf(peak) < PEAK_BLOCKS && median(high.subarray(high.length >> 1)) < COMES_UP_TO * peak;
+}
+
+/** Ranges that lie nearer to each other than `apart`, as one. */
+function joined(ranges: readonly SampleRange[], apart: number): SampleRange[] {
+  const out: SampleRange[] = [];
+  for (const range of ranges) {
+    const last = out.at(-1);
+    if (last && range.from - last.to < apart) out[out.length - 1] = { from: last.from, to: range.to };
+    else out.push(range);
+  }
+  return out;
 }
 
 /** The longest part of a run beside what disturbed its turning: stalls, an engine that was cranked. */

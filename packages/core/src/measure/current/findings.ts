@@ -11,6 +11,8 @@ export interface FindingContext {
   readonly stallsS?: readonly (readonly [number, number])[];
   /** Each time that far less flowed than usual. */
   readonly lowsS?: readonly LowTime[];
+  /** Begin and end of each time that the feed broke off within a run, s. */
+  readonly breaksS?: readonly (readonly [number, number])[];
   /** When the starter turned the engine, from and until, s. */
   readonly cranksS?: readonly (readonly [number, number])[];
   /** Short spikes of either direction in the longest run. */
@@ -202,8 +204,11 @@ const SEES_TURN_S = 0.5;
  * Runs that follow one another too closely for anybody to have turned the key, which is what was done where the engine is
  * cranked then: the prime was over, and the start brings the pump back.
  */
-function interruptionFinding({ runs = [] }: RampResult, { cranksS = [] }: FindingContext): Finding | undefined {
-  const gaps = runs.slice(1).map((run, i) => [runs[i].toS, run.fromS] as const);
+function interruptionFinding(
+  { runs = [] }: RampResult,
+  { breaksS = [], cranksS = [] }: FindingContext,
+): Finding | undefined {
+  const gaps = [...runs.slice(1).map((run, i) => [runs[i].toS, run.fromS] as const), ...breaksS];
   const isStart = (fromS: number, toS: number) =>
     cranksS.some(([begins]) => begins > fromS && Math.abs(toS - begins) < SEES_TURN_S);
   const breaks = gaps.filter(([fromS, toS]) => toS - fromS < LIMITS.interruptionS.value && !isStart(fromS, toS));
@@ -213,7 +218,7 @@ function interruptionFinding({ runs = [] }: RampResult, { cranksS = [] }: Findin
   return finding(
     'interrupted',
     'act',
-    `The current breaks off ${times}, longest for ${((toS - fromS) * 1000).toFixed(0)} ms, and comes back with a new start. A contact opens: relay, connector, cut-off switch or ground. Record the voltage at the pump with it.`,
+    `The current breaks off ${times}, longest for ${((toS - fromS) * 1000).toFixed(0)} ms, and comes back with a new start. A contact opens: relay, connector, cut-off switch or ground, or the pump’s own brushes. Record the voltage at the pump with it: if that stays, it is the pump; if it falls, its feed.`,
     LIMITS.interruptionS,
     [fromS, toS],
   );
@@ -267,7 +272,7 @@ const lastsMs = ({ startS, endS }: Dropout) => ((endS - startS) * 1000).toFixed(
 const BESIDE_VOLTS =
   'Record the voltage at the pump with it: if that stays, the brushes are off the bars; if it falls, the feed is breaking.';
 
-function dropoutFinding(ramp: RampResult): Finding | undefined {
+function dropoutFinding(ramp: RampResult, { breaksS = [] }: FindingContext): Finding | undefined {
   const { dropouts, pattern } = ramp;
   const random = dropouts.filter((dropout) => !dropout.locked);
   const locked = dropouts.filter((dropout) => dropout.locked);
@@ -296,6 +301,8 @@ function dropoutFinding(ramp: RampResult): Finding | undefined {
         [random[0].startS, random[0].endS],
       );
     case 'random-dropouts':
+      // What breaks off and starts anew is said by itself.
+      if (breaksS.length > 0) return undefined;
       if (isLong(longest)) {
         const gone = random.filter(isLong).length;
         const times = gone === 1 ? 'once' : `${gone} times, longest`;

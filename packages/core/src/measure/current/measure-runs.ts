@@ -51,6 +51,8 @@ export interface MeasuredRun {
   /** Begin and end of each time that the rotor came to stand, s. */
   readonly stallsS: readonly (readonly [number, number])[];
   readonly lowsS: readonly LowTime[];
+  /** Begin and end of each time that the feed broke off within the run, s. */
+  readonly breaksS: readonly (readonly [number, number])[];
   readonly steady?: Steady;
   readonly turning?: Turning;
   /** A line was followed, but it is likelier of something else than the rotor. */
@@ -94,6 +96,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const peak = inrush(samples, sampleRateHz, run, zero, segments.inverted, at);
   const disturbances = findDisturbances(samples, sampleRateHz, run, zero, segments.inverted);
   const stallsS = disturbances.stalls.map(({ from, to }) => [at(from), at(to)] as const);
+  const breaksS = disturbances.breaks.map(({ from, to }) => [at(from), at(to)] as const);
   const meetsCrank = (range: SampleRange) =>
     recording.cranks.some(({ from, to }) => from < range.to && to > range.from);
   const lowsS = disturbances.lows
@@ -106,7 +109,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
-    return { run, inrush: peak, stallsS, lowsS, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
+    return { run, inrush: peak, stallsS, lowsS, breaksS, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
   }
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted, stepA);
   const quiet = quietNoise(samples, segments);
@@ -146,13 +149,15 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
           : `nothing shows for sure where a turn ends; the speed rests on an assumed ${told.revolution.perRevolution} humps a turn, so give the bar count if you know it`,
     });
   }
-  const pattern = chopping ? 'pulsed' : namePattern({ steady, dropouts, turning: told, inrushPeakA: peak.inrushPeakA });
+  const seen = { steady, dropouts, turning: told, inrushPeakA: peak.inrushPeakA, breaks: breaksS.length };
+  const pattern = chopping ? 'pulsed' : namePattern(seen);
   const stands = pattern === 'locked-rotor';
   return {
     run,
     inrush: peak,
     stallsS,
     lowsS,
+    breaksS,
     steady,
     ...(told && { turning: told }),
     dropouts,
@@ -185,11 +190,15 @@ function amongGaps(turning: Turning, dropouts: readonly Dropout[], { fromS, toS 
 const FEWEST_CALM_S = 0.2;
 
 /** Where the rotor turned as it does, and beside an engine that was cranked: as far as that leaves enough of the run. */
-function calmPart({ sampleRateHz, cranks }: Recording, run: Run, { stalls, restarts, lows }: Disturbances): Run {
+function calmPart(
+  { sampleRateHz, cranks }: Recording,
+  run: Run,
+  { stalls, restarts, lows, breaks }: Disturbances,
+): Run {
   const within = cranks.filter(({ from, to }) => from < run.to && to > run.from);
   const turning = [...stalls, ...restarts];
   const beside = [
-    [...turning, ...lows, ...within],
+    [...turning, ...breaks, ...lows, ...within],
     [...turning, ...within],
   ].map((disturbing) => turningPart(run, disturbing, sampleRateHz));
   const isEnough = ({ from, to }: Run) => to - from >= FEWEST_CALM_S * sampleRateHz;

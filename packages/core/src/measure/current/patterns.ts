@@ -9,6 +9,8 @@ export interface Seen {
   readonly dropouts: readonly Dropout[];
   readonly turning: Turning | undefined;
   readonly inrushPeakA: number | undefined;
+  /** Times that the current broke off and started anew beside the steady part or in it. */
+  readonly breaks: number;
 }
 
 /** Current below this share of the draw counts as gone. */
@@ -33,19 +35,21 @@ const FEWEST_BOUNCES_A_S = 4;
 const NEVER_FALLS = 1.2;
 
 /** Names what is seen, in a technician's words; what every turn brings back before what comes at random. */
-export function namePattern({ steady, dropouts, turning, inrushPeakA }: Seen): Pattern {
+export function namePattern({ steady, dropouts, turning, inrushPeakA, breaks }: Seen): Pattern {
   const turnS = turning ? turning.revolution.linePerRevolution / turning.line.hz : SOME_TURN_S;
   const gone = dropouts.filter(({ depthA }) => depthA > (1 - GONE_SHARE) * steady.meanA);
   if (isDeadEveryTurn(gone, steady, turning && turnS)) return 'dead-stretch';
   // A rotor's own gaps are shorter than its turn: what is gone for longer was cut off, nobody knows yet by what.
   if (gone.some(({ startS, endS }) => endS - startS > turnS)) return 'random-dropouts';
-  if (!turning) return neverFalls(steady, inrushPeakA) ? 'locked-rotor' : 'irregular';
+  if (!turning && neverFalls(steady, inrushPeakA)) return 'locked-rotor';
+  if (!turning) return breaks > 0 ? 'random-dropouts' : 'irregular';
   const deadS = gone.filter(({ locked }) => locked).reduce((sum, { startS, endS }) => sum + endS - startS, 0);
   if (deadS > DEAD_SHARE * (steady.toS - steady.fromS)) return 'dead-stretch';
   const bad = turning.map?.bars.filter((bar) => bar.state !== 'sound').length ?? 0;
   if (bad >= 2) return 'burnt-bars';
   if (bad === 1) return 'locked-notch';
   const random = dropouts.filter(({ locked }) => !locked);
+  if (breaks > 0) return 'random-dropouts';
   if (random.length < FEWEST_RANDOM || random.length <= RANDOM_SHARE * dropouts.length) return 'even';
   const barS = turnS / turning.revolution.perRevolution;
   const short = random.filter(({ startS, endS }) => endS - startS <= BOUNCE_BARS * barS).length;
