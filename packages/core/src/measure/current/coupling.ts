@@ -3,7 +3,7 @@ import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { ACTIVITY_BLOCK_S, activity } from './activity.js';
-import { offFades, runForgets, startsAmidRun } from './forgets.js';
+import { offFades, readsNothing, runForgets, startsAmidRun } from './forgets.js';
 import { MOST_OFFSET_A } from './explanations.js';
 import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
@@ -74,7 +74,12 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
     const running = median(parts(runs).map((part) => activity(part, sampleRateHz)));
     if (alive.some(({ lively }) => lively > LIVELY * running)) return true;
   }
-  if (offFades(samples, sampleRateHz, segments) || startsAmidRun(samples, sampleRateHz, segments)) return true;
+  if (
+    readsNothing(samples, segments) ||
+    offFades(samples, sampleRateHz, segments) ||
+    startsAmidRun(samples, sampleRateHz, segments)
+  )
+    return true;
   const long = runs.filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
   return parts(long).some((run) => flowsBackwards(run, segments) || runForgets(run, sampleRateHz, segments));
 }

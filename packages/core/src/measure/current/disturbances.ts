@@ -125,7 +125,12 @@ export function turningPart(run: Run, disturbing: readonly SampleRange[], sample
   let calmFrom = run.from;
   for (const next of [...sorted, { from: run.to + around, to: run.to }]) {
     const onset = parts.length === 0 ? run.onset : undefined;
-    parts.push({ from: calmFrom, to: Math.min(run.to, next.from - around), ...(onset !== undefined && { onset }) });
+    parts.push({
+      from: calmFrom,
+      to: Math.min(run.to, next.from - around),
+      ...(onset !== undefined && { onset }),
+      ...(parts.length > 0 && { settles: true as const }),
+    });
     calmFrom = Math.max(calmFrom, next.to + around);
   }
   return parts.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));

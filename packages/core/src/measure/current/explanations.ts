@@ -180,6 +180,8 @@ function explainBy(
   zeroStated: boolean,
 ): Explanation[] {
   const { aTurn, stepA, passesSteady } = recorder;
+  // Where a level holds that no clamp is off by, none of its like is an off.
+  if (passesSteady && Math.abs(zero) > MOST_OFFSET_A) return [];
   const away = mean.map((value) => value - zero);
   const few = thin(away, LOOKED_AT);
   const farthest = quantile(few.map(Math.abs), 0.9);
@@ -263,6 +265,12 @@ function allOn(
   ];
 }
 
+/** A level that holds runs through, whatever else is seen: for records that nothing explains. */
+export function runsThrough({ mean }: Blocks): Explanation {
+  const draw = median(mean);
+  return { zero: 0, sign: draw < 0 ? -1 : 1, draw: Math.abs(draw), off: Array.from(mean, () => false), logOdds: 0 };
+}
+
 /**
  * What the current falls to again and again is nothing, and what rests there for longer than a turn is off. Only where
  * nothing else says so.
@@ -270,7 +278,7 @@ function allOn(
 export function onFloors(
   floors: readonly Floor[],
   blocks: Blocks,
-  aTurn: number,
+  { aTurn, passesSteady }: Recorder,
   others: readonly Explanation[],
 ): Explanation[] {
   if (floors.length === 0) return [];
@@ -278,6 +286,7 @@ export function onFloors(
   const hasCalmOff = others.some(({ isCalm }) => isCalm);
   const rare = Math.log(RARE) * (hasCalmOff ? 1 : 0.5);
   return floors
+    .filter(({ level }) => !passesSteady || Math.abs(level) < MOST_OFFSET_A)
     .filter((floor) => !others.some((other) => agrees(other, floor)) && !restsElsewhere(floor, calm, flat))
     .map((floor): Explanation => {
       const { level: zero, sign, draw } = floor;
@@ -298,6 +307,7 @@ function restsElsewhere({ level, draw }: Floor, mean: Float64Array, flat: readon
 
 /** So far above its level a run's current is thrown, so often and each time so shortly, only if it isn't the current. */
 const THROWN = 2.5;
+const DOWN_AGAIN = 1.5;
 const OFTEN = 6;
 const SHORT_BLOCKS = 30;
 /** A start begins below this share of the level, within so many blocks. */
@@ -309,7 +319,9 @@ const STARTS_FROM = 6;
  * look so. What jumps up from nothing is a start, as after each bounce of a contact.
  */
 function throwsUp(mean: Float64Array, signedDraw: number): boolean {
-  const jumps = rangesWhere(Array.from(mean, (value) => value / signedDraw > THROWN));
+  let isUp = false;
+  // What stays up hovers about any limit.
+  const jumps = rangesWhere(Array.from(mean, (value) => (isUp = value / signedDraw > (isUp ? DOWN_AGAIN : THROWN))));
   const isStart = ({ from }: Range) =>
     mean.subarray(Math.max(0, from - STARTS_FROM), from).some((value) => value / signedDraw < STARTS_BELOW);
   return jumps.filter((jump) => jump.to - jump.from < SHORT_BLOCKS && !isStart(jump)).length >= OFTEN;

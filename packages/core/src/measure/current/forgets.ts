@@ -98,6 +98,8 @@ const LONGEST_FADE_S = 0.5;
 /** A clamp's zero wanders by some tenths of an ampere while it records; faster than this an input forgets, A/s. */
 const WANDERS_A_S = 1;
 const STANDARD_ERRORS = 6;
+/** A rotor that coasts feeds what else hangs on its wire with so much of its draw at most, backwards and fading. */
+const GENERATES_SHARE = 0.15;
 
 /**
  * Whether the level of an off comes back towards that of the run before, quickly first: with a clamp that passes steady current
@@ -110,8 +112,27 @@ export function offFades(samples: Float32Array, sampleRateHz: number, { runs, in
     const end = i + 1 < runs.length ? runs[i + 1].from - edge : samples.length;
     const to = Math.min(end, off + Math.round(LONGEST_FADE_S * sampleRateHz));
     const rest = samples.subarray(off + edge, Math.max(off + edge, to));
-    return rest.length > SHORTEST_OFF_S * sampleRateHz && fades(rest, sampleRateHz, inverted ? -1 : 1);
+    if (rest.length < SHORTEST_OFF_S * sampleRateHz) return false;
+    const before = samples.subarray(Math.max(0, off - edge - rest.length), off - edge);
+    const draw = Math.abs(median(thin(before, LOOKED_AT)) - median(thin(rest, LOOKED_AT)));
+    return fades(rest, sampleRateHz, inverted ? -1 : 1, GENERATES_SHARE * draw);
   });
+}
+
+/** A clamp is off by so much now and then (common practice, no published source), A. */
+const OFFSET_A = 1.5;
+/** Of such an offset: what is left of the running level where it was just what flows. */
+const NOTHING_SHARE = 0.1;
+
+/**
+ * Whether the running pump reads nothing and the off what flows, the other way round: a clamp would have to be off by just the
+ * draw, while an input that forgets comes to nothing in every run, and goes as far below when the pump is switched off.
+ */
+export function readsNothing(samples: Float32Array, { quiet, quietLevel = 0, runs }: Segments): boolean {
+  if (!quiet || Math.abs(quietLevel) < OFFSET_A || runs.length === 0) return false;
+  const { from, to } = runs.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
+  const level = median(thin(samples.subarray((from + to) >> 1, to), LOOKED_AT));
+  return Math.abs(level) < NOTHING_SHARE * Math.abs(quietLevel);
 }
 
 /** Over its whole period the mains' pick-up leaves a median where it is; whose mains it is nobody knows, s. */
@@ -120,7 +141,7 @@ const MAINS_PERIODS_S = [1 / 50, 1 / 60] as const;
 /** A level that fades does so quickly at first: halfway it is half of the way and more, less what is left of hum; a slow start's toe is not. */
 const QUICKLY_FIRST = 0.25;
 
-function fades(rest: Float32Array, sampleRateHz: number, sign: 1 | -1): boolean {
+function fades(rest: Float32Array, sampleRateHz: number, sign: 1 | -1, leastA: number): boolean {
   const size = Math.max(4, Math.round(BLOCK_S * sampleRateHz));
   const course = toBlocks(rest, size).mean.map((value) => sign * value);
   const blockS = size / sampleRateHz;
@@ -132,7 +153,9 @@ function fades(rest: Float32Array, sampleRateHz: number, sign: 1 | -1): boolean 
     const [first, middle, last] = [at(0), at(apart >> 1), at(apart)];
     const error = (STANDARD_ERRORS * noise) / Math.sqrt(width);
     const moved = last - first;
-    return moved > WANDERS_A_S * apart * blockS + error && middle - first > QUICKLY_FIRST * moved - error;
+    return (
+      moved > Math.max(leastA, WANDERS_A_S * apart * blockS + error) && middle - first > QUICKLY_FIRST * moved - error
+    );
   });
 }
 

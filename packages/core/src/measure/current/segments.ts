@@ -2,7 +2,7 @@ import { toBlocks, type Blocks } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
 import { rangesWhere, type Range } from '../../signal/ranges.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
-import { explain, MOST_OFFSET_A, onFloors, type Explanation } from './explanations.js';
+import { explain, MOST_OFFSET_A, onFloors, runsThrough, type Explanation } from './explanations.js';
 import { findFloors } from './floor.js';
 import { offFades } from './forgets.js';
 import { humpsPass } from './humps-pass.js';
@@ -19,6 +19,8 @@ export interface Run extends SampleRange {
   readonly onset?: number;
   /** First sample after the current went, if its end was recorded. */
   readonly off?: number;
+  /** A part that begins where something else ended, and comes to its own level by and by. */
+  readonly settles?: true;
 }
 
 /** Where the pump is off and where it runs, with the zero and polarity that follow from it. */
@@ -74,9 +76,11 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
     humpsPassIn: ({ from, to } = { from: 0, to: blocks.mean.length }) =>
       humpsPass(samples.subarray(from * size, to * size), sampleRateHz),
   });
-  explanations.push(...onFloors(floors, blocks, aTurn, explanations));
+  explanations.push(...onFloors(floors, blocks, recorder, explanations));
   const taken: Taken = { samples, blocks, views, zeroStated };
-  const [best, ...others] = explanations.sort((a, b) => b.logOdds - a.logOdds);
+  const [likeliest, ...others] = explanations.sort((a, b) => b.logOdds - a.logOdds);
+  const isNone = likeliest.draw === 0 && likeliest.logOdds < UNEXPLAINED;
+  const best = isNone && recorder.passesSteady ? runsThrough(blocks) : likeliest;
   const found = segmentsBy(best, taken);
   // With a clamp that passes steady current an off doesn't fade: what does is a pump that draws less for a while, and slows down.
   const fade = (segments: Segments) => offFades(samples, sampleRateHz, segments);

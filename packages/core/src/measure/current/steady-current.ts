@@ -1,11 +1,11 @@
 import { toBlocks } from '../../signal/blocks.js';
 import { slidingRange } from '../../signal/ranges.js';
 
-/** Whole periods of either mains, and many humps. */
-const BLOCK_S = 0.1;
-/** An input that passes no steady current (0.1 Hz and more) has lost a quarter of a level by then. */
-const HELD_S = 0.5;
-const HELD_WITHIN = 0.15;
+/** Periods of either mains, and many humps. */
+const BLOCK_S = 0.05;
+/** An input that passes no steady current (0.1 Hz and more) has lost a sixth of a level by then. */
+const HELD_S = 0.3;
+const HELD_WITHIN = 0.1;
 
 /**
  * Whether a record holds a level that no clamp is off by: then steady current passes, and whatever else the record shows is no

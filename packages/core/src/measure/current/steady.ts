@@ -33,7 +33,7 @@ export function findSteady(
   inverted: boolean,
 ): SampleRange | undefined {
   const to = run.to - Math.round(GUARD_S * sampleRateHz);
-  if (run.onset === undefined) return { from: run.from, to: Math.max(run.from + 1, to) };
+  if (run.onset === undefined && !run.settles) return { from: run.from, to: Math.max(run.from + 1, to) };
   const factor = Math.max(1, Math.round(sampleRateHz / COARSE_RATE_HZ));
   const lookedAt = Math.min(run.to, run.from + Math.round(LOOKED_AT_S * sampleRateHz));
   const coarse = boxDecimate(samples, run.from, lookedAt, factor);
