@@ -38,6 +38,7 @@ export interface Low extends SampleRange {
 /** Less than this share of the usual draw for longer than a start takes to come up is no load that varies. */
 const LOW_SHARE = 0.75;
 const LOW_LEAST_S = 0.05;
+/** Crests that come so near to the usual flow between gaps, and at no lower level. */
 const UP_SHARE = 0.9;
 /** Of the usual draw: what is less is gone, which is a dropout or an off. */
 const GONE_SHARE = 0.15;
