@@ -105,7 +105,7 @@ function scoreDrawn(core, seed, board) {
     board.add('direction of the clamp', ramp.inverted === t.inverted, about);
   }
   const saysCoupled = cannotTell.some(({ because }) => because.includes('AC-coupled'));
-  if (t.acCoupled && steady && TURNING(t.fault)) board.add('AC coupling told, or no level given', saysCoupled, about);
+  if (t.acCoupled && TURNING(t.fault)) board.add('AC coupling told, or no level given', saysCoupled || !steady, about);
   if (!t.acCoupled) board.add('steady current not called AC-coupled', !saysCoupled, about);
   if (t.fault === 'open') board.add('open is no current', pattern === 'no-current', about);
   if (t.fault === 'stall')

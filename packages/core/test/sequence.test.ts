@@ -214,3 +214,22 @@ it('takes ignition’s spikes on two samples of a slow recorder for none of the 
   expect(sound.incidents).toEqual([]);
   expect(faltering.incidents).toHaveLength(faltering.truth.incidents.length);
 });
+
+it('by volts alone blames no feed for a pump whose own contacts let go and start it anew, and ends a bounce where it ends', () => {
+  const alone = (seed: number) => {
+    const { sampleRateHz, feedV, truth } = intermittentRecord(seed);
+    return { truth, sequence: analyze({ pump_feed_voltage: feedV }, {}, sampleRateHz).sequence! };
+  };
+  for (const seed of [178_055, 178_075]) {
+    const { truth, sequence } = alone(seed);
+    expect([seed, truth.cause]).toEqual([seed, 'pump']);
+    expect(sequence.incidents.filter(({ cause }) => cause === 'upstream')).toEqual([]);
+  }
+  for (const seed of [178_018, 178_049, 178_087, 178_096, 178_019, 178_074]) {
+    const { truth, sequence } = alone(seed);
+    expect(sequence.cause).toBe('upstream');
+    truth.incidents.forEach(([, until], i) => {
+      expect(Math.abs(sequence.incidents[i].endS! - until)).toBeLessThan(0.005);
+    });
+  }
+});

@@ -178,7 +178,7 @@ function causeOf(incident: Incident, views: Views, departures: readonly Departur
   const has = (role: Role) => channels.some((channel) => channel.role === role);
   const went = (role: Role) => departures.find((one) => one.role === role);
   if (seenIn === 'supply') {
-    const cutsOff = isSharp && fallsFar(incident, views);
+    const cutsOff = isSharp && fallsFar(incident, views) && !isSurge(incident, views);
     const isPlaced = went('battery_voltage')?.rose === false || went('pump_ground_voltage')?.rose;
     if (!current && !cutsOff && !isPlaced) {
       const because =
@@ -227,6 +227,21 @@ function fallsFar({ start, end }: Incident, { supply, powered }: Views): boolean
   const before = supply.volts.subarray(Math.max(powered.from, from - Math.round(BEFORE_S / supply.blockS)), from);
   const least = supply.volts.subarray(from, to).reduce((a, b) => Math.min(a, b), Infinity);
   return before.length > 0 && least < (1 - CUT_OFF_SHARE) * median(before);
+}
+
+/** A surge is deepest within so long, s, and half through it is back by this share of its depth. */
+const SURGES_S = 0.008;
+const COMES_BACK = 0.3;
+
+/** Whether the volts fall as a start pulls them down: deepest at once, and back by and by from then on. */
+function isSurge({ start, end }: Incident, { supply: { volts }, powered, blockS }: Views): boolean {
+  if (end === undefined) return false;
+  const [from, to] = [Math.floor(start), Math.ceil(end)];
+  const during = volts.subarray(from, to);
+  const least = during.reduce((a, b) => Math.min(a, b), Infinity);
+  const before = median(volts.subarray(Math.max(powered.from, from - Math.round(BEFORE_S / blockS)), from));
+  const half = median(during.subarray(during.length >> 1, (during.length >> 1) + 3));
+  return during.indexOf(least) * blockS < SURGES_S && half - least > COMES_BACK * (before - least);
 }
 
 /** The furthest channel upstream that fell along: the fault lies before it, and after the one that stood. */

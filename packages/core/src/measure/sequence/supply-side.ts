@@ -82,10 +82,18 @@ function closedAgain({ emf, current }: SupplyView, { from, to }: Stretch, usual:
   const level = usual.at(from);
   const jumps = emf[Math.min(emf.length - 1, to + reach)] - emf[to - reach] > JUMPS_SHARE * (level - least);
   if (current || jumps || least > (1 - CUT_OFF_SHARE) * level) return to;
-  const low = least + Math.max(SCATTERS * usual.scatter, CLIMBS_SHARE * (level - least));
-  let last = to;
-  while (last > from && emf[last - 1] > low) last--;
-  return last;
+  const rises = Math.max(SCATTERS * usual.scatter, CLIMBS_SHARE * (level - least));
+  // Backwards to where it last fell: a contact that bounces lets the rotor coast for less and less.
+  let lowest = emf[to - 1];
+  // Until the winding's current has come up a feed that is closed shows all its volts, for less than an edge takes.
+  for (let block = to - 1, last = block; block >= from && last - block < reach; block--) {
+    if (emf[block] > lowest + rises) continue;
+    lowest = Math.min(lowest, emf[block]);
+    last = block;
+  }
+  let closed = to;
+  while (closed > from && emf[closed - 1] > lowest + rises) closed--;
+  return closed;
 }
 
 /** Whether volts began to go as fast as a contact lets go, and not as slowly as a pump comes to draw more. */
