@@ -62,6 +62,12 @@ describe('a pump that falters while it runs, by its clamp alone', () => {
   });
 });
 
+it('names what every turn brings back before a current that was cut off for longer', () => {
+  const { samples, sampleRateHz, zeroStated, truth } = wideCapture(190_030);
+  const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+  expect([truth.fault, ramp.pattern]).toEqual(['dead-segment', 'dead-stretch']);
+});
+
 it('takes what a coasting rotor feeds back for no input that forgets, and the zero from where it is over', () => {
   for (const meanA of [1.8, 6]) {
     const { channel } = draw({ meanA, onS: 0.2, durationS: 1.2 });

@@ -40,16 +40,16 @@ export function namePattern({ steady, dropouts, turning, inrushPeakA, breaks }: 
   const gone = dropouts.filter(({ depthA }) => depthA > (1 - GONE_SHARE) * steady.meanA);
   if (isDeadEveryTurn(gone, steady, turning && turnS)) return 'dead-stretch';
   // A rotor's own gaps are shorter than its turn: what is gone for longer was cut off, nobody knows yet by what.
-  if (gone.some(({ startS, endS }) => endS - startS > turnS)) return 'random-dropouts';
+  const isCutOff = breaks > 0 || gone.some(({ startS, endS }) => endS - startS > turnS);
   if (!turning && neverFalls(steady, inrushPeakA)) return 'locked-rotor';
-  if (!turning) return breaks > 0 ? 'random-dropouts' : 'irregular';
+  if (!turning) return isCutOff ? 'random-dropouts' : 'irregular';
   const deadS = gone.filter(({ locked }) => locked).reduce((sum, { startS, endS }) => sum + endS - startS, 0);
   if (deadS > DEAD_SHARE * (steady.toS - steady.fromS)) return 'dead-stretch';
   const bad = turning.map?.bars.filter((bar) => bar.state !== 'sound').length ?? 0;
   if (bad >= 2) return 'burnt-bars';
   if (bad === 1) return 'locked-notch';
   const random = dropouts.filter(({ locked }) => !locked);
-  if (breaks > 0) return 'random-dropouts';
+  if (isCutOff) return 'random-dropouts';
   if (random.length < FEWEST_RANDOM || random.length <= RANDOM_SHARE * dropouts.length) return 'even';
   const barS = turnS / turning.revolution.perRevolution;
   const short = random.filter(({ startS, endS }) => endS - startS <= BOUNCE_BARS * barS).length;
