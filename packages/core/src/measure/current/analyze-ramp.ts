@@ -143,7 +143,7 @@ function analyzeCoupled(
     {
       what: 'steady',
       because:
-        'the record swings about zero both ways: the clamp or its input is AC-coupled and passes no steady current, so mean, ripple and first peak are lost. Set the input to DC, zero the clamp, and capture again',
+        'the record doesn’t hold its level but comes back to nothing: the clamp or its input is AC-coupled and passes no steady current, so mean, ripple and first peak are lost. Set the input to DC, zero the clamp, and capture again',
     },
   ];
   if (measured.length === 0) {
