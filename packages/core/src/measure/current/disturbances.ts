@@ -92,7 +92,7 @@ export function findDisturbances(
     breaks: broken.filter(startsAnew).map(inSamples),
     stalls: high.filter((range) => !isStart(range)).map(inSamples),
     restarts: high.filter(isStart).map(inSamples),
-    lows: lasting(LOW_LEAST_S, isLow).map((range) => ({
+    lows: joined(lasting(LOW_LEAST_S, isLow), around).map((range) => ({
       ...inSamples(range),
       share: median(draw.subarray(range.from, range.to)) / usual,
     })),
