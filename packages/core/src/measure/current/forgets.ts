@@ -46,7 +46,7 @@ export function runForgets(run: Float32Array, sampleRateHz: number, segments: Se
   if (isLost || fallsAlone(settled, sampleRateHz, peak, segments)) {
     if (humpsPass(run.subarray(run.length >> 1), sampleRateHz)) return true;
   }
-  const still = above.subarray(Math.round(SETTLED_S / BLOCK_S));
+  const still = above.subarray(Math.round((SETTLED_S * sampleRateHz) / size));
   const showsHumps = sampleRateHz > 2 * FASTEST_HUMPS_HZ || isLost;
   return showsHumps && fallsOn(still, segments) && !humpsPass(settled, sampleRateHz);
 }
@@ -180,7 +180,7 @@ export function startsAmidRun(samples: Float32Array, sampleRateHz: number, { qui
   const start = mean.findIndex((value, i) => Math.abs(value - mean[Math.max(0, i - STARTS_WITHIN)]) > rise);
   const calm = mean.subarray(0, Math.max(0, start - STARTS_WITHIN));
   if (calm.length * size < SHORTEST_HEAD_S * sampleRateHz || rangeOf(calm) > rise / STANDS_OUT) return false;
-  const settled = samples.subarray((start + Math.round(SETTLED_S / BLOCK_S)) * size);
+  const settled = samples.subarray(start * size + Math.round(SETTLED_S * sampleRateHz));
   return !humpsPass(samples.subarray(0, calm.length * size), sampleRateHz) && humpsPass(settled, sampleRateHz);
 }
 
