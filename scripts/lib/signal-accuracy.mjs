@@ -19,6 +19,7 @@ export function scoreSignals(core, from, count = SEEDS) {
     scoreClampAlone(core, seed, board);
     scoreFeed(core, seed, board);
     scoreCrank(core, seed, board);
+    scoreAmidStart(core, seed, board);
   }
   return board;
 }
@@ -247,5 +248,30 @@ function scoreCrank(core, seed, board) {
   if (source?.resistanceOhm !== undefined) {
     const right = Math.abs(source.resistanceOhm / t.sourceOhm - 1) <= 0.1;
     board.add('source within 10 % beside a crank', right, `${source.resistanceOhm} / ${t.sourceOhm} ${note}`);
+  }
+}
+
+/** A recorder that was started too late, and a run that begins as the starter lets go, s. */
+const TOO_LATE_S = { least: 0.02, most: 0.12 };
+const LET_GO_S = 0.08;
+const SHORTEST_S = 0.4;
+
+/** Records that begin while a pump gathers speed, without the rise that would show it. */
+function scoreAmidStart(core, seed, board) {
+  const { sampleRateHz, currentA, truth: t } = core.crankRecord(seed);
+  const [begins, ends] = t.runs[0];
+  // By turns anywhere between the two (golden ratio).
+  const late = TOO_LATE_S.least + ((seed * 0.618034) % 1) * (TOO_LATE_S.most - TOO_LATE_S.least);
+  const parts = [[begins + late, t.crank[0] > begins ? Math.min(ends, t.crank[0]) : ends]];
+  if (t.catches) parts.push([t.crank[1] + LET_GO_S, t.incident?.[0] ?? t.runs.at(-1)[1]]);
+  for (const [from, until] of parts) {
+    const [first, end] = [from, until - SWITCH_S].map((seconds) => Math.round(seconds * sampleRateHz));
+    if (end - first < SHORTEST_S * sampleRateHz) continue;
+    const samples = currentA.subarray(first, end);
+    const { ramp } = analyze(core, sampleRateHz, [{ role: 'pump_current', unit: 'A', samples, zeroStated: true }]);
+    if (ramp.humps?.basis !== 'measured') continue;
+    const rpm = t.rpm(first / sampleRateHz + ramp.steady.fromS, first / sampleRateHz + ramp.steady.toS);
+    const note = `${ramp.rpm} / ${rpm} ${seed} ${t.fault} ${t.instrument} from ${from.toFixed(3)} to ${until.toFixed(3)}`;
+    board.add('measured speed right amid a start', Math.abs(ramp.rpm / rpm - 1) < 0.01, note);
   }
 }

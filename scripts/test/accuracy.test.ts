@@ -71,6 +71,7 @@ it.each([
   ['times of interruptions beside a start', 0.75],
   // Within 2 %: some of these pumps change their speed within the record.
   ['measured speed right', 0.85],
+  ['measured speed right amid a start', 0.97],
   ['source resistance within 10 %', 0.95],
   ['95 % interval of it covers', 0.88],
   // Starts, stops and stalls by volts and current; through an AC-coupled clamp some can't be told.

@@ -1,4 +1,5 @@
-import type { Draws } from './draws.js';
+import { seededRandom } from '../signal/random.js';
+import { drawsOf, type Draws } from './draws.js';
 
 /** A pump on its wiring. SI units. */
 export interface Plant {
@@ -20,6 +21,8 @@ export interface Plant {
   /** Of the line, s. */
   readonly pressureS: number;
   readonly pressurePa: number;
+  /** Another consumer on the pump's side of the contact, S: what a pump that coasts can drive its current through. */
+  readonly besideS: number;
   /** What burnt bars add to the winding, by the share of a turn; nothing where the commutator is sound. */
   readonly barOhm?: (turn: number) => number;
 }
@@ -40,16 +43,24 @@ const STEP_RATE = 40e3;
 
 export const currentOf = ({ pumpTorque, frictionTorque, constant }: Plant) => (pumpTorque + frictionTorque) / constant;
 
-export function drawPlant({ between, pick }: Draws): Plant {
+/** Of every third feed, by a stream of its own: what a seed draws otherwise doesn't hang on it. */
+function drawBeside(seed: number): number {
+  const { between, random } = drawsOf(seededRandom(seed * 15_013 + 7));
+  return random.uniform() < 0.35 ? 1 / between(4, 60) : 0;
+}
+
+export function drawPlant(seed: number, { between, pick }: Draws): Plant {
   const windingOhm = between(0.35, 1);
   const emfV = between(12.2, 14.4);
   const feedOhm = between(0.06, 0.7);
   const groundOhm = between(0.01, 0.05);
   const speed = (2 * Math.PI * between(3600, 8500)) / 60;
-  const total = feedOhm + groundOhm + windingOhm;
+  const besideS = drawBeside(seed);
+  const total = sourceOhmOf({ feedOhm, besideS }) + groundOhm + windingOhm;
+  const openV = emfV * feedShare(feedOhm, besideS);
   // More than half of the volts lost in copper is no pump that runs.
-  const current = Math.min(between(3, 9), (0.5 * emfV) / total);
-  const constant = (emfV - current * total) / speed;
+  const current = Math.min(between(3, 9), (0.5 * openV) / total);
+  const constant = (openV - current * total) / speed;
   const torque = constant * current;
   return {
     emfV,
@@ -68,8 +79,16 @@ export function drawPlant({ between, pick }: Draws): Plant {
     turnDepth: between(0.001, 0.01),
     pressureS: between(0.05, 0.4),
     pressurePa: between(2.5e5, 5e5),
+    besideS,
   };
 }
+
+/** From battery to pump feed as the pump meets it, with another consumer beside it, ohm (Thévenin). */
+export const sourceOhmOf = ({ feedOhm, besideS }: Pick<Plant, 'feedOhm' | 'besideS'>, contactOhm = 0) =>
+  (feedOhm + contactOhm) * feedShare(feedOhm + contactOhm, besideS);
+
+/** What a consumer on the pump's side leaves of the volts. */
+const feedShare = (ohm: number, besideS: number) => 1 / (1 + ohm * besideS);
 
 /** A record of a pump: what feeds it, what it has to do, and what is wrong with it, by the time. */
 export interface Course {
@@ -114,20 +133,21 @@ export function runMotor(plant: Plant, course: Course): Motion {
   for (let i = 0; i < count; i++) {
     const t0 = i / sampleRateHz;
     const now = at(t0);
+    const share = feedShare(plant.feedOhm + now.contactOhm, plant.besideS);
+    const sourceOhm = sourceOhmOf(plant, now.contactOhm);
     for (let k = 0; k < inner; k++) {
       const t = t0 + k * dt;
-      const emf = emfV(t) - now.sagV;
+      const emf = (emfV(t) - now.sagV) * share;
       const turn = angle - Math.floor(angle);
       const ripple =
         1 +
         plant.humpDepth * (Math.abs(Math.sin(Math.PI * plant.humps * turn)) - 2 / Math.PI) +
         plant.turnDepth * Math.cos(2 * Math.PI * turn + 1);
       const bars = plant.barOhm?.(turn) ?? 0;
-      const ohm =
-        plant.feedOhm + plant.groundOhm + plant.windingOhm + bars + now.contactOhm + now.groundOhm + now.brushOhm;
+      const ohm = sourceOhm + plant.groundOhm + plant.windingOhm + bars + now.groundOhm + now.brushOhm;
       const back = plant.constant * ripple * speed;
       const gain = dt / plant.inductanceH;
-      current = Math.max(0, (current + gain * (emf - back)) / (1 + gain * ohm));
+      current = (current + gain * (emf - back)) / (1 + gain * ohm);
       const load =
         plant.pumpTorque * pressure * now.fill * demand(t) + plant.frictionTorque * Math.sqrt(speed / plant.speed);
       speed = Math.max(0, speed + (dt * (plant.constant * current - load - now.dragTorque)) / plant.inertia);
@@ -139,7 +159,7 @@ export function runMotor(plant: Plant, course: Course): Motion {
       if (k === 0) {
         turns[i] = angle;
         out.current[i] = current;
-        out.feed[i] = emf - current * (plant.feedOhm + now.contactOhm);
+        out.feed[i] = emf - current * sourceOhm;
         out.ground[i] = current * (plant.groundOhm + now.groundOhm);
         out.pressure[i] = pressure * plant.pressurePa;
       }

@@ -45,9 +45,18 @@ export interface WideTruth {
   readonly acCoupled: boolean;
   /** Of a driver that switches the pump. */
   readonly chopHz?: number;
+  /** Another consumer behind the same contact takes current from a pump that coasts. */
+  readonly coasting?: Coasting;
   /** Begin and end of each powered stretch, s. */
   readonly runs: readonly (readonly [number, number])[];
   readonly instrument: string;
+}
+
+export interface Coasting {
+  /** Flows backwards as the feed is cut, as a share of the draw. */
+  readonly share: number;
+  /** In which the rotor's speed, and the current with it, falls to 1/e, s. */
+  readonly fadesS: number;
 }
 
 type Shape = (u: number) => number;
@@ -107,6 +116,7 @@ export function wideCapture(seed: number): WideCapture {
   const bounces = fault === 'brush-bounce' ? bounceTimes(between(20, 250), durationS, random) : [];
   const stall = fault === 'stall' ? stallTimes(runs, between) : [Infinity, Infinity];
   const wander = wanderOf(random, between, pick);
+  const coasting = drawCoasting(seed, fault);
   const turns = new Float64Array(count);
   let bounce = 0;
   let angle = random.uniform();
@@ -114,7 +124,15 @@ export function wideCapture(seed: number): WideCapture {
     const t = i / sampleRateHz;
     const run = runs.find(([from, to]) => t >= from && t < to);
     turns[i] = angle;
-    if (!run || fault === 'open') continue;
+    if (!run) {
+      const endedS = runs.findLast(([, to]) => to <= t)?.[1];
+      if (!coasting || endedS === undefined) continue;
+      const speed = Math.exp((endedS - t) / coasting.fadesS);
+      angle += (rpm * speed) / 60 / sampleRateHz;
+      pure[i] = -drawA * coasting.share * speed * rotor(angle - Math.floor(angle));
+      continue;
+    }
+    if (fault === 'open') continue;
     const since = t - run[0];
     const starts = run[0] > 0;
     const spin = starts ? 1 - Math.exp(-since / 0.02) : 1;
@@ -157,6 +175,7 @@ export function wideCapture(seed: number): WideCapture {
       zeroTold: !instrument.acCoupled && (instrument.zeroStated || runs[0][0] > LEAST_OFF_S),
       acCoupled: instrument.acCoupled,
       ...(fault === 'chopped' && { chopHz }),
+      ...(coasting && { coasting }),
       driftA: instrument.driftA,
       runs,
       instrument: instrument.name,
@@ -193,6 +212,13 @@ function wanderOf(random: Random, between: Between, pick: Pick): (t: number) => 
   const depth = pick([0, 0.0005, 0.002]);
   const sines = [between(0.5, 2), between(2, 6), between(6, 15)].map((hz) => [2 * Math.PI * hz, random.normal()]);
   return (t) => depth * sines.reduce((sum, [w, of], k) => sum + of * Math.sin(w * t + k), 0);
+}
+
+/** Of every third pump that turns, by a stream of its own: what a seed draws otherwise doesn't hang on it. */
+function drawCoasting(seed: number, fault: WideFault): Coasting | undefined {
+  const { between, random } = drawsOf(seededRandom(seed * 51_577 + 23));
+  const turns = fault !== 'locked' && fault !== 'open' && fault !== 'chopped';
+  return turns && random.uniform() < 0.35 ? { share: between(0.02, 0.6), fadesS: between(0.03, 0.3) } : undefined;
 }
 
 /** Powered stretches, s. */

@@ -1,7 +1,7 @@
 import { seededRandom } from '../signal/random.js';
 import { drawsOf, type Draws } from './draws.js';
 import { record, withPickUp } from './instrument.js';
-import { currentOf, drawPlant, OPEN_OHM, runMotor, SOUND, type Moment, type Plant } from './motor.js';
+import { currentOf, drawPlant, OPEN_OHM, runMotor, SOUND, sourceOhmOf, type Moment, type Plant } from './motor.js';
 
 /**
  * Records of a key turned to start: a prime, perhaps a pause, and an engine that cranks and perhaps catches, with the battery
@@ -57,7 +57,7 @@ export function crankRecord(seed: number, asked?: CrankFault): CrankRecord {
   const restV = between(12.1, 12.8);
   const key = drawKey(draws);
   const battery = drawBattery(restV, key, draws);
-  const plant = { ...drawPlant(draws), emfV: restV, ...(fault === 'burnt-bars' && { barOhm: drawBurnt(draws) }) };
+  const plant = { ...drawPlant(seed, draws), emfV: restV, ...(fault === 'burnt-bars' && { barOhm: drawBurnt(draws) }) };
   const incident = drawIncident(fault, key, draws);
   const motion = runMotor(plant, {
     emfV: battery.volts,
@@ -96,7 +96,7 @@ export function crankRecord(seed: number, asked?: CrankFault): CrankRecord {
       compressionsHz: battery.compressionsHz,
       lowestV: batteryV.subarray(from, until).reduce((a, b) => Math.min(a, b), Infinity),
       ...(incident && { incident }),
-      sourceOhm: plant.feedOhm,
+      sourceOhm: sourceOhmOf(plant),
       stepA: (2 * clamp.fullScale) / 2 ** bits,
       rpm: (a, b) => motion.rpm(b, a),
       meanA: (a, b) => meanBetween(motion.current, a * sampleRateHz, b * sampleRateHz),

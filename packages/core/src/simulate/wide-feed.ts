@@ -42,7 +42,8 @@ export function wideFeed(seed: number): WideFeed {
   /** A driver that chops on the ground side leaves the feed as it is. */
   const isFeedChopped = truth.fault === 'chopped' && random.uniform() < 0.5;
   // Without its feed a rotor that coasts makes volts of its own, less than what it ran on.
-  const generated = { volts: between(0.4, 0.75) * (restV - sourceOhm * meanA), fadesS: between(0.05, 0.4) };
+  const drawn = { volts: between(0.4, 0.75) * (restV - sourceOhm * meanA), fadesS: between(0.05, 0.4) };
+  const generated = { ...drawn, ...(truth.coasting && { fadesS: truth.coasting.fadesS }) };
   const coasts = truth.fault !== 'locked' && truth.fault !== 'open' && truth.fault !== 'chopped';
   let offS = Infinity;
   const volts = truth.currentA.map((amperes, i) => {

@@ -1,7 +1,7 @@
 import { seededRandom } from '../signal/random.js';
 import { drawsOf, type Draws } from './draws.js';
 import { record, withPickUp } from './instrument.js';
-import { currentOf, drawPlant, OPEN_OHM, runMotor, SOUND, type Moment, type Plant } from './motor.js';
+import { currentOf, drawPlant, OPEN_OHM, runMotor, SOUND, sourceOhmOf, type Moment, type Plant } from './motor.js';
 
 /**
  * Records of pumps that falter for a moment, or don't: a motor with inertia on a wired feed, a hydraulic load, and recorders of
@@ -81,7 +81,7 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
   const { between, pick, random } = draws;
   // Sound ones as often as three faults: what is invented weighs more than what is missed.
   const kind = fault ?? pick([...INTERMITTENT_FAULTS, 'healthy', 'healthy'] as const);
-  const plant = drawPlant(draws);
+  const plant = drawPlant(seed, draws);
   const sampleRateHz = pick(RATES);
   const durationS = between(2, 12);
   const incidents = kind === 'healthy' ? [] : drawIncidents(kind, durationS, draws);
@@ -130,7 +130,7 @@ export function intermittentRecord(seed: number, fault?: IntermittentFault): Int
       incidents,
       isSharp: !GRADUAL.has(kind),
       clamp: { isZeroed: clamp.offset === 0, isBackwards: clamp.gain < 0, stepA: (2 * clamp.fullScale) / 2 ** bits },
-      sourceOhm: plant.feedOhm,
+      sourceOhm: sourceOhmOf(plant),
       rpm: (fromS, untilS) => truth.rpm(untilS, fromS),
       sagTold,
       instrument: `${sampleRateHz} S/s, ${bits} bits, noise ${noise.toFixed(3)} A, hum ${hum.toFixed(2)} A`,

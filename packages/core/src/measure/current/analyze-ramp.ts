@@ -9,7 +9,8 @@ import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recordi
 import { everySecondLow } from './rotor-map.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
-import { findSegments, type Run, type SampleRange, type Segments } from './segments.js';
+import type { Run, SampleRange, Segments } from './runs.js';
+import { findSegments } from './segments.js';
 import type { Counted } from './revolution.js';
 import type { RampAnalysis, RampResult } from './types.js';
 

@@ -1,4 +1,4 @@
-import type { SampleRange } from './segments.js';
+import type { SampleRange } from './runs.js';
 
 /** At the limit for so long; a first peak is over in less, and a coarse recorder's step isn't. */
 const LEAST_SAMPLES = 8;

@@ -7,7 +7,7 @@ import { offFades, readsNothing, runForgets, startsAmidRun } from './forgets.js'
 import { MOST_OFFSET_A } from './explanations.js';
 import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
-import type { Run, SampleRange, Segments } from './segments.js';
+import type { Run, SampleRange, Segments } from './runs.js';
 import { thin } from '../../signal/thin.js';
 
 /** A record through a clamp or input that passes no steady current, made upright and given a level that it may have had. */

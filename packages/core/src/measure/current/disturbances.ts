@@ -2,7 +2,7 @@ import { LIMITS } from '../../limits/limits.js';
 import { toBlocks } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
-import type { Run, SampleRange } from './segments.js';
+import type { Run, SampleRange } from './runs.js';
 import { thin } from '../../signal/thin.js';
 
 /** A rotor that stands makes no voltage of its own: it draws twice the running current and more; nothing else lasts so long. */

@@ -3,6 +3,8 @@ import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, slidingRange, type Range } from '../../signal/ranges.js';
 import { withoutSpikes } from '../../signal/spikes.js';
 import { thin } from '../../signal/thin.js';
+import { coastingStretches, whichRest } from './coasting.js';
+import { comesBack } from './resting-level.js';
 import { forgetsItsLevel, hasCalmRun, type Recorder } from './calm-runs.js';
 import { isSwitchedOff, restsLow, type Lower } from './faltering.js';
 import type { Floor } from './floor.js';
@@ -16,6 +18,8 @@ export interface Explanation {
   readonly draw: number;
   /** Whether a block of samples is off. */
   readonly off: readonly boolean[];
+  /** Blocks of the off in which a pump that coasts drives its current backwards. */
+  readonly coasting?: readonly Range[];
   /** The off is flatter than what runs. */
   readonly isCalm?: boolean;
   /** The pump is never off, but its current falls to nothing again and again. */
@@ -71,9 +75,13 @@ export function explain(
 ): Explanation[] {
   const { aTurn } = recorder;
   const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, aTurn) }));
-  const byLevel = seen.flatMap(({ blocks, flat, tolerance, noise }) => {
+  const byLevel = seen.flatMap(({ blocks, calm, flat, tolerance, noise }) => {
     const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
-    return levels.flatMap((zero) => explainBy(zero, { blocks, flat, noise }, recorder, zeroStated));
+    const view = { blocks, calm, flat, noise };
+    return [
+      ...levels.flatMap((zero) => explainBy(zero, view, recorder, zeroStated)),
+      ...(zeroStated ? [] : coastingFromFileZero(view, recorder)),
+    ];
   });
   const lower = seen.map(({ calm, flat, noise }) => ({
     ...{ course: calm, flat, aTurn, humpsPassIn: record.humpsPassIn },
@@ -168,46 +176,91 @@ function medianWhere(values: Float64Array, off: readonly boolean[], isOff: boole
 /** A record's course, where it is flat, and the noise of its blocks' means. */
 interface View {
   readonly blocks: Blocks;
+  /** The blocks' means without spikes. */
+  readonly calm: Float64Array;
   readonly flat: readonly boolean[];
   readonly noise: number;
 }
 
-/** The record as a pump that is off at `zero` and runs at one side of it; empty where that can't be. */
-function explainBy(
-  zero: number,
-  { blocks: { mean, deviation }, flat, noise }: View,
-  recorder: Recorder,
-  zeroStated: boolean,
-): Explanation[] {
-  const { aTurn, stepA, passesSteady } = recorder;
-  // Where a level holds that no clamp is off by, none of its like is an off.
-  if (passesSteady && Math.abs(zero) > MOST_OFFSET_A) return [];
-  const away = mean.map((value) => value - zero);
+/** What flows if the clamp's zero is at a level. */
+interface Flow {
+  readonly away: Float64Array;
+  readonly draw: number;
+  readonly sign: 1 | -1;
+  /** As near to the zero is off. */
+  readonly reach: number;
+}
+
+/** @returns undefined where nothing flows to speak of */
+function flowFrom(zero: number, { blocks, noise }: View, { stepA }: Recorder): Flow | undefined {
+  const away = blocks.mean.map((value) => value - zero);
   const few = thin(away, LOOKED_AT);
   const farthest = quantile(few.map(Math.abs), 0.9);
-  if (!(farthest > Math.max(LEAST_DRAW_A, LEAST_STEPS * Math.min(stepA, COARSEST_STEP_A)))) return [];
+  if (!(farthest > Math.max(LEAST_DRAW_A, LEAST_STEPS * Math.min(stepA, COARSEST_STEP_A)))) return undefined;
   // Half the usual share at first: the draw isn't known yet.
   const rough = few.filter((value) => Math.abs(value) > OFF_SHARE * farthest);
-  if (rough.length < 3) return [];
+  if (rough.length < 3) return undefined;
   const middle = median(rough);
   const draw = Math.abs(middle);
-  const sign = middle < 0 ? -1 : 1;
-  const reach = offReach(draw, noise);
+  return { away, draw, sign: middle < 0 ? -1 : 1, reach: offReach(draw, noise) };
+}
+
+/** Where the pump is off, where it coasts then, and where it rests at its zero; undefined where that can't be. */
+function offWhere(zero: number, { away, draw, sign, reach }: Flow, { calm, flat }: View, aTurn: number) {
   const near = whichOf(away, (value) => Math.abs(value) <= reach);
-  const off = stretchesOfOff(near, flat, aTurn);
+  const drivesBack = coastingStretches({ current: calm.map((value) => sign * (value - zero)), draw, reach, aTurn });
+  const resting = flat.slice();
+  for (const { from, to } of drivesBack) {
+    near.fill(true, from, to);
+    resting.fill(true, from, to);
+  }
+  const off = stretchesOfOff(near, resting, aTurn);
   const on = off.reduce((count, isOff) => count + (isOff ? 0 : 1), 0);
-  if (on === off.length || on < 3) return [];
-  const backwards = whichOf(away, (value, i) => !off[i] && sign * value < -reach);
-  if (backwards.filter(Boolean).length > WRONG_SIDE * on) return [];
-  if (rangesWhere(backwards).some(({ from, to }) => to - from > SHORT_OF_A_TURN * aTurn)) return [];
-  const [offActivity, onActivity] = [true, false].map((isOff) => medianWhere(deviation, off, isOff));
+  if (on === off.length || on < 3) return undefined;
+  // A pump drives its current back as well while its feed is pulled down below what it generates.
+  const backwards = whichOf(away, (value, i) => !off[i] && !near[i] && sign * value < -reach);
+  if (backwards.filter(Boolean).length > WRONG_SIDE * on) return undefined;
+  if (rangesWhere(backwards).some(({ from, to }) => to - from > SHORT_OF_A_TURN * aTurn)) return undefined;
+  const coasting = drivesBack.filter(({ from }) => off[from]);
+  return { off, coasting, rests: whichRest(off, coasting) };
+}
+
+/** The record as a pump that is off at `zero` and runs at one side of it; empty where that can't be. */
+function explainBy(zero: number, view: View, recorder: Recorder, zeroStated: boolean): Explanation[] {
+  const { aTurn, passesSteady } = recorder;
+  // Where a level holds that no clamp is off by, none of its like is an off.
+  if (passesSteady && Math.abs(zero) > MOST_OFFSET_A) return [];
+  const flow = flowFrom(zero, view, recorder);
+  const parts = flow && offWhere(zero, flow, view, aTurn);
+  if (!parts) return [];
+  const { away, draw, sign, reach } = flow;
+  const { off, coasting, rests } = parts;
+  const showsZero = rests.includes(true);
+  // A pump that coasts shows no zero: only the clamp's own can be meant.
+  if (zero !== 0 && !showsZero) return [];
+  const { deviation } = view.blocks;
+  const onActivity = medianWhere(deviation, off, false);
+  const offActivity = showsZero ? medianWhere(deviation, rests, true) : 0;
   const calm = offActivity < LIVELY * onActivity;
+  // What neither goes below the clamp's own zero nor comes to rest calmer than the run is a pump that draws less for a while.
+  const goesBelow = coasting.some(({ from }) => sign * view.calm[from] < -reach);
+  if (coasting.length > 0 && !calm && !zeroStated && !goesBelow) return [];
   const turns = onActivity > FAINTEST_HUMPS * draw;
   const mayForget = calm && turns && !passesSteady;
   if (mayForget && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), recorder))
     return [];
-  const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + (calm ? 0 : Math.log(RARE) / 2);
-  return [{ zero, sign, draw, off, isCalm: calm, logOdds }];
+  const seen = { course: view.calm, sign, draw, noise: view.noise, aTurn };
+  const fading = rangesWhere(rests).some((rest) => comesBack(rest, seen));
+  const against = (calm ? 0 : 0.5) + (fading ? 1 : 0);
+  const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + against * Math.log(RARE);
+  return [{ zero, sign, draw, off, coasting, isCalm: calm, logOdds }];
+}
+
+/** No other off than a pump that coasts: the zero is whatever the clamp had. */
+function coastingFromFileZero(view: View, recorder: Recorder): Explanation[] {
+  return explainBy(0, view, recorder, false)
+    .filter(({ off, coasting = [] }) => coasting.length > 0 && !whichRest(off, coasting).includes(true))
+    .map((one) => ({ ...one, logOdds: one.logOdds + Math.log(RARE) }));
 }
 
 /** How near to the zero is off: a clamp's zero may have wandered since, which is much of a small draw, and never most of it. */

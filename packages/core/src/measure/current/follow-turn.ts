@@ -3,7 +3,7 @@ import { toneSum } from '../../signal/tone.js';
 import type { CurrentView } from './current-view.js';
 import { looksAlong, lostShare } from './kept-turn.js';
 import { pointsFor, toOrder } from './order.js';
-import { frequencyAt } from './phase-track.js';
+import { frequencyAt, type PhaseTrack } from './phase-track.js';
 import { FEWEST_A_TURN, type Revolution } from './revolution.js';
 import { measureLine, type LineSpeed } from './speed.js';
 
@@ -25,6 +25,8 @@ interface ReadPart {
 
 /** Of the run: where the turn is lost for longer, the mean speed is anybody's guess. */
 const MOST_LOST = 0.05;
+/** Where a turn was read it has the same speed however it is followed. */
+const SAME_SPEED = 0.01;
 /** Other lines of the turn that are tried, the strongest first. */
 const LINES_TRIED = 3;
 const HIGHEST_ORDER = 26;
@@ -52,9 +54,22 @@ export function followTurn(
     const half = length / 2;
     const hz = (frequencyAt(revolution.track, half) ?? revolution.lineHz / sampleRateHz) * sampleRateHz;
     const line = measureLine(run, sampleRateHz, { sample: from + half, hz }, order, afterStart);
-    if (lostShare(looksAlong(run, line.track, order, prepare), where) <= MOST_LOST) return { revolution, line };
+    const isSame = sameRate(meanRate(line.track, from, length), meanRate(revolution.track, 0, length));
+    if (isSame && lostShare(looksAlong(run, line.track, order, prepare), where) <= MOST_LOST)
+      return { revolution, line };
   }
   return undefined;
+}
+
+/** Mean rate of a line over what lies in a part of a signal, cycles a sample; undefined where no two hops do. */
+function meanRate({ at, cycles }: PhaseTrack, from: number, length: number): number | undefined {
+  const first = at.findIndex((sample) => sample >= from);
+  const last = at.findLastIndex((sample) => sample < from + length);
+  return first < 0 || last <= first ? undefined : (cycles[last] - cycles[first]) / (at[last] - at[first]);
+}
+
+function sameRate(a: number | undefined, b: number | undefined): boolean {
+  return a === undefined || b === undefined || Math.abs(a / b - 1) < SAME_SPEED;
 }
 
 /** How often a turn each of them comes. The others are looked for when they are asked for, which is seldom. */

@@ -4,7 +4,7 @@ import { thin } from '../../signal/thin.js';
 import { activity } from './activity.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
 import { humpLines, humpsPass } from './humps-pass.js';
-import type { Segments } from './segments.js';
+import type { Segments } from './runs.js';
 
 /** Short beside the windows in which levels are compared, long beside noise. */
 const BLOCK_S = 0.001;
@@ -98,20 +98,25 @@ const LONGEST_FADE_S = 0.5;
 /** A clamp's zero wanders by some tenths of an ampere while it records; faster than this an input forgets, A/s. */
 const WANDERS_A_S = 1;
 const STANDARD_ERRORS = 6;
-/** A rotor that coasts feeds what else hangs on its wire with so much of its draw at most, backwards and fading. */
+/** What a rotor that coasts feeds back is found where it is more than so much of its draw (`coasting.ts`). */
 const GENERATES_SHARE = 0.15;
 
 /**
  * Whether the level of an off comes back towards that of the run before, quickly first: with a clamp that passes steady current
- * nothing flows in an off, and what a winding still drives when it is switched off falls to nothing from the other side.
+ * nothing flows in an off, but for what a pump drives that coasts.
  */
-export function offFades(samples: Float32Array, sampleRateHz: number, { runs, inverted }: Segments): boolean {
+export function offFades(
+  samples: Float32Array,
+  sampleRateHz: number,
+  { runs, inverted, coasting = [] }: Segments,
+): boolean {
   const edge = Math.round(EDGE_S * sampleRateHz);
   return runs.some(({ off }, i) => {
     if (off === undefined) return false;
     const end = i + 1 < runs.length ? runs[i + 1].from - edge : samples.length;
-    const to = Math.min(end, off + Math.round(LONGEST_FADE_S * sampleRateHz));
-    const rest = samples.subarray(off + edge, Math.max(off + edge, to));
+    const from = (coasting.find((one) => one.from <= off + edge && one.to > off)?.to ?? off) + edge;
+    const to = Math.min(end, from + Math.round(LONGEST_FADE_S * sampleRateHz));
+    const rest = samples.subarray(from, Math.max(from, to));
     if (rest.length < SHORTEST_OFF_S * sampleRateHz) return false;
     const before = samples.subarray(Math.max(0, off - edge - rest.length), off - edge);
     const draw = Math.abs(median(thin(before, LOOKED_AT)) - median(thin(rest, LOOKED_AT)));

@@ -10,7 +10,7 @@ import { findChopping } from './pulsed.js';
 import { quietNoise } from './quiet-noise.js';
 import type { Counted } from './revolution.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
-import type { Run, SampleRange, Segments } from './segments.js';
+import type { Run, SampleRange, Segments } from './runs.js';
 import { findDisturbances, turningPart, type Disturbances } from './disturbances.js';
 import { findSteady } from './steady.js';
 import { measureTurning, type Turning } from './turning.js';

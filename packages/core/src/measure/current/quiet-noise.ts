@@ -1,5 +1,5 @@
 import { boxDecimate, toBlocks } from '../../signal/blocks.js';
-import type { Segments } from './segments.js';
+import type { Segments } from './runs.js';
 
 /** Quiet stretches shorter than this many averages say too little of their noise. */
 const FEWEST_QUIET = 24;

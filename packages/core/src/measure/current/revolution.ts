@@ -1,5 +1,6 @@
 import { meanOf, median } from '../../signal/levels.js';
-import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
+import { findLines, hann, welchSpectrum, type Line } from '../../signal/spectrum.js';
+import { toneSum } from '../../signal/tone.js';
 import { coherenceOf } from './coherence.js';
 import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
 import { POINTS_A_CYCLE, pointsFor, toOrder } from './order.js';
@@ -58,6 +59,8 @@ const SMEAR = 0.03;
 /** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
 const COARSE_WINDOW_S = 0.04;
 const FINE_WINDOW_S = 0.06;
+/** In which a tone is looked for where it is strongest: parts neighbours as the windows above do. */
+const STRONGEST_WINDOW_S = 0.08;
 /** A line that follows the angle nearly as well as the best does. */
 const AS_WELL = 0.9;
 /** A line that comes so often a turn has its neighbours, slow drift and the mains far enough away to be followed through anything. */
@@ -214,7 +217,21 @@ function foldedShare(lines: readonly Line[], sampleRateHz: number, jumps: boolea
 }
 
 function trackOf(samples: Float32Array, sampleRateHz: number, { hz }: Line): PhaseTrack {
-  return trackPhase(asItIs(samples), sampleRateHz, hz, COARSE_WINDOW_S * hz);
+  const where = strongestAt(samples, sampleRateHz, hz);
+  return trackPhase(asItIs(samples), sampleRateHz, hz, COARSE_WINDOW_S * hz, where);
+}
+
+/** Sample about which a tone is strongest: while the speed changes a line is at its frequency for a part of the time only. */
+function strongestAt(samples: Float32Array, sampleRateHz: number, hz: number): number {
+  const width = Math.min(samples.length, Math.round(STRONGEST_WINDOW_S * sampleRateHz));
+  const window = hann(width);
+  let [most, at] = [0, 0];
+  for (let from = 0; from + width <= samples.length; from += Math.ceil(width / 2)) {
+    const { re, im } = toneSum(samples, from, window, hz / sampleRateHz);
+    const power = re * re + im * im;
+    if (power > most) [most, at] = [power, from + width / 2];
+  }
+  return at;
 }
 
 function follow(
@@ -225,13 +242,21 @@ function follow(
   gaps: Uint8Array | undefined,
 ): Followed {
   const coarse = trackOf(samples, sampleRateHz, line);
-  const hops = coarse.at.length;
+  const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
+  const track = long
+    ? trackPhase(
+        asItIs(samples),
+        sampleRateHz,
+        line.hz,
+        FINE_WINDOW_S * line.hz,
+        strongestAt(samples, sampleRateHz, line.hz),
+      )
+    : coarse;
+  const hops = track.at.length;
   const lineHz =
     hops > 2
-      ? (sampleRateHz * (coarse.cycles[hops - 1] - coarse.cycles[0])) / (coarse.at[hops - 1] - coarse.at[0])
+      ? (sampleRateHz * (track.cycles[hops - 1] - track.cycles[0])) / (track.at[hops - 1] - track.at[0])
       : line.hz;
-  const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
-  const track = long ? trackPhase(asItIs(samples), sampleRateHz, lineHz, FINE_WINDOW_S * lineHz) : coarse;
   const order = toOrder(samples, track, POINTS_A_CYCLE);
   const likeness = likenessOf(order, folded, gaps && toOrder(gaps, track, POINTS_A_CYCLE).values);
   const top = likeness ? Math.max(...likeness.at.subarray(1)) : 0;

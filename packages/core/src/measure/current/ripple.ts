@@ -1,5 +1,5 @@
 import { levels } from '../../signal/levels.js';
-import type { SampleRange } from './segments.js';
+import type { SampleRange } from './runs.js';
 
 export interface Extremes {
   readonly minA: number;

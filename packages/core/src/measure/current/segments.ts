@@ -1,43 +1,18 @@
 import { toBlocks, type Blocks } from '../../signal/blocks.js';
-import { median } from '../../signal/levels.js';
-import { rangesWhere, type Range } from '../../signal/ranges.js';
+import { median, quantile } from '../../signal/levels.js';
+import { rangesWhere } from '../../signal/ranges.js';
+import { whichRest } from './coasting.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
 import { explain, MOST_OFFSET_A, onFloors, runsThrough, type Explanation } from './explanations.js';
 import { findFloors } from './floor.js';
 import { offFades } from './forgets.js';
 import { humpsPass } from './humps-pass.js';
+import { showsZero } from './resting-level.js';
 import { passesSteadyCurrent } from './steady-current.js';
+import type { Run, SampleRange, Segments } from './runs.js';
 import { removeMains } from '../../signal/mains.js';
 import { recorderStep } from '../../signal/rounding.js';
-
-/** Half-open range of samples. */
-export type SampleRange = Range;
-
-/** One stretch in which the pump is powered. */
-export interface Run extends SampleRange {
-  /** First sample of rising current, if its start was recorded. */
-  readonly onset?: number;
-  /** First sample after the current went, if its end was recorded. */
-  readonly off?: number;
-  /** A part that begins where something else ended, and comes to its own level by and by. */
-  readonly settles?: true;
-}
-
-/** Where the pump is off and where it runs, with the zero and polarity that follow from it. */
-export interface Segments {
-  /** Level of the clamp with the pump off; absent when nothing in the record shows it. */
-  readonly quietLevel?: number;
-  /** Sample-to-sample noise while off. */
-  readonly noise?: number;
-  /** The longest stretch in which the pump is off. */
-  readonly quiet?: SampleRange;
-  /** Running current reads below the zero: the clamp is the wrong way round. */
-  readonly inverted: boolean;
-  /** In order; empty when no current flows at all. */
-  readonly runs: readonly Run[];
-  /** Nothing that a clamp on a pump's feed can show explains the record. */
-  readonly isUnexplained?: boolean;
-}
+import { withoutSpikes } from '../../signal/spikes.js';
 
 /** Short beside a turn, long beside noise. */
 const BLOCK_S = 0.001;
@@ -77,7 +52,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
       humpsPass(samples.subarray(from * size, to * size), sampleRateHz),
   });
   explanations.push(...onFloors(floors, blocks, recorder, explanations));
-  const taken: Taken = { samples, blocks, views, zeroStated };
+  const taken: Taken = { samples, blocks, views, aTurn, zeroStated };
   const [likeliest, ...others] = explanations.sort((a, b) => b.logOdds - a.logOdds);
   const isNone = likeliest.draw === 0 && likeliest.logOdds < UNEXPLAINED;
   const best = isNone && recorder.passesSteady ? runsThrough(blocks) : likeliest;
@@ -93,18 +68,20 @@ interface Taken {
   readonly samples: Float32Array;
   readonly blocks: Blocks;
   readonly views: readonly Blocks[];
+  /** Blocks of the slowest turn. */
+  readonly aTurn: number;
   readonly zeroStated: boolean;
 }
 
 /** Off and runs, sample by sample, as an explanation has them. */
-function segmentsBy(best: Explanation, { samples, blocks, views, zeroStated }: Taken): Segments {
+function segmentsBy(best: Explanation, { samples, blocks, views, aTurn, zeroStated }: Taken): Segments {
   const { size } = blocks;
-  const offRanges = rangesWhere(best.off);
   const inverted = best.sign < 0;
-  const widest = offRanges.reduce<SampleRange | undefined>(
-    (a, b) => (!a || b.to - b.from > a.to - a.from ? b : a),
-    undefined,
-  );
+  const { coasting = [] } = best;
+  const { mean, deviation } = blocks;
+  const noise = quantile(deviation, 0.1) / Math.sqrt(size);
+  const seen = { course: withoutSpikes(mean), sign: best.sign, draw: best.draw, noise, aTurn };
+  const widest = showsZero(rangesWhere(whichRest(best.off, coasting)), seen);
   const quiet = widest && { from: widest.from * size, to: Math.min(samples.length, widest.to * size) };
   const found = {
     ...(best.floor && { quietLevel: best.floor.level, noise: best.floor.deviation }),
@@ -115,9 +92,10 @@ function segmentsBy(best: Explanation, { samples, blocks, views, zeroStated }: T
             views.map(({ mean }) => mean),
             widest,
           ),
-      noise: median(blocks.deviation.subarray(widest.from, widest.to)),
+      noise: median(deviation.subarray(widest.from, widest.to)),
     }),
     ...(quiet && { quiet }),
+    ...(coasting.length > 0 && { coasting: coasting.map(({ from, to }) => ({ from: from * size, to: to * size })) }),
     inverted,
   };
   if (best.draw === 0) return { ...found, runs: [], isUnexplained: best.logOdds < UNEXPLAINED };

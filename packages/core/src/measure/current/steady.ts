@@ -1,6 +1,6 @@
 import { boxDecimate, movingAverage, toBlocks } from '../../signal/blocks.js';
 import { median, robustDeviation } from '../../signal/levels.js';
-import type { Run, SampleRange } from './segments.js';
+import type { Run, SampleRange } from './runs.js';
 
 /** Settling is a matter of milliseconds: a coarse copy of the run's first part shows it. */
 const COARSE_RATE_HZ = 5000;
@@ -15,6 +15,10 @@ const SETTLES_WITHIN_S = 0.5;
 /** Groups that follow, and the share of them that must stay there: a start may cross its final level early, dropouts leave it briefly. */
 const AHEAD = 25;
 const STAYS = 0.6;
+/** Of the usual current, over a turn of the slowest pump: more than any load moves it, and in so many turns a start is over. */
+const BEGINS_ABOVE = 1.1;
+const SLOWEST_TURN_S = 0.04;
+const FEWEST_TURNS = 6;
 /** Left out before key-off. */
 const GUARD_S = 0.003;
 const FEWEST_S = 0.016;
@@ -33,15 +37,24 @@ export function findSteady(
   inverted: boolean,
 ): SampleRange | undefined {
   const to = run.to - Math.round(GUARD_S * sampleRateHz);
-  if (run.onset === undefined && !run.settles) return { from: run.from, to: Math.max(run.from + 1, to) };
+  const whole = { from: run.from, to: Math.max(run.from + 1, to) };
   const factor = Math.max(1, Math.round(sampleRateHz / COARSE_RATE_HZ));
   const lookedAt = Math.min(run.to, run.from + Math.round(LOOKED_AT_S * sampleRateHz));
   const coarse = boxDecimate(samples, run.from, lookedAt, factor);
   for (let i = 0; i < coarse.length; i++) coarse[i] = inverted ? zero - coarse[i] : coarse[i] - zero;
+  const startIsSeen = run.onset !== undefined || run.settles === true;
+  if (!startIsSeen && !beginsHigh(coarse, sampleRateHz / factor)) return whole;
   const settled = findSettled(coarse, sampleRateHz / factor);
-  if (settled === undefined) return undefined;
-  const from = run.from + settled * factor;
-  return to - from >= FEWEST_S * sampleRateHz ? { from, to } : undefined;
+  const from = run.from + (settled ?? 0) * factor;
+  if (settled !== undefined && to - from >= FEWEST_S * sampleRateHz) return { from, to };
+  return startIsSeen ? undefined : whole;
+}
+
+/** Whether a record begins amid a start, whose first rise it doesn't show: with more current than it ever has from then on. */
+function beginsHigh(current: Float32Array, sampleRateHz: number): boolean {
+  const { mean } = toBlocks(current, Math.max(1, Math.round(SLOWEST_TURN_S * sampleRateHz)));
+  const later = mean.subarray(1);
+  return later.length >= FEWEST_TURNS && mean[0] > BEGINS_ABOVE * median(later) && later.every((one) => one < mean[0]);
 }
 
 /** Where the start of a run is over; undefined when the record is too short to tell. */

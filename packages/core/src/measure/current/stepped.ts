@@ -2,7 +2,7 @@ import { toBlocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
 import { plateausOf } from '../../signal/plateaus.js';
 import { humpsPass } from './humps-pass.js';
-import type { SampleRange } from './segments.js';
+import type { SampleRange } from './runs.js';
 
 /** A pump that runs at several levels of current one after the other. */
 export interface SteppedRunning {

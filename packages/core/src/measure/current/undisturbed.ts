@@ -1,7 +1,7 @@
 import type { Material } from '../analyser.js';
 import { COMMON_PRACTICE, finding, type Finding } from '../../limits/limits.js';
 import { analyzeRamp, type ClampSignal, type RampOptions } from './analyze-ramp.js';
-import type { SampleRange } from './segments.js';
+import type { SampleRange } from './runs.js';
 import { findSteppedRunning, type SteppedRunning } from './stepped.js';
 import type { RampAnalysis, RampResult } from './types.js';
 

@@ -2,7 +2,7 @@ import { boxDecimate } from '../../signal/blocks.js';
 import { asItIs, between, type CurrentView } from './current-view.js';
 import { median, quantile } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
-import type { SampleRange } from './segments.js';
+import type { SampleRange } from './runs.js';
 
 /** The steady current at a rate that just serves the humps; long fast captures shrink to a fraction. */
 export interface WorkingSignal {

@@ -2,7 +2,8 @@ import type { Signal } from '../../capture/signal-record.js';
 import { median, quantile } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
 import { isCoupled } from '../current/coupling.js';
-import { findSegments, type Segments } from '../current/segments.js';
+import type { Segments } from '../current/runs.js';
+import { findSegments } from '../current/segments.js';
 import { pausesIn } from './powered-parts.js';
 import { onIn, poweredStretch, SWITCH_BLOCKS, whileOn } from './powered.js';
 

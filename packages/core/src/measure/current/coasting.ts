@@ -1,0 +1,107 @@
+import { quantile } from '../../signal/levels.js';
+import { rangesWhere, type Range } from '../../signal/ranges.js';
+
+/** What a record shows above a zero, the way that the pump's current flows, by blocks and without spikes. */
+export interface Forward {
+  readonly current: Float64Array;
+  /** Draw of the running pump, A. */
+  readonly draw: number;
+  /** As near to the zero is nothing, A. */
+  readonly reach: number;
+  /** Blocks of the slowest turn. */
+  readonly aTurn: number;
+}
+
+/** A switch and the circuit's time constant take a running current away within so much of the slowest turn (12 ms). */
+const AT_ONCE_OF_A_TURN = 0.3;
+const AT_ONCE_BLOCKS = 3;
+const RUNS_SHARE = 0.5;
+/**
+ * A pump without its feed generates less than it was fed with, into a winding and another consumer: less flows back than its
+ * draw was.
+ */
+const MOST_BACK = 0.7;
+/** Of an input that forgets, a run's level fades as fast as the off's; a pump's draw holds. */
+const AS_FAST = 0.5;
+/** Too short to tell whether it fades; over before anything else is asked of it. */
+const FEWEST_BLOCKS = 8;
+/** So much of it fades while it is seen, unless it comes to nothing. */
+const LEAST_FADED = 0.03;
+/** A dead stretch takes less than the rest of each turn. */
+const FLOWS = 0.8;
+/** From the least that is seen beside the zero to a tenth of that, as a natural logarithm. */
+const FADES_OUT = Math.log(10);
+/** An edge takes so many. */
+const EDGE_BLOCKS = 3;
+
+/** Blocks in which an off rests at the zero: without those in which a pump that coasts drives a current. */
+export function whichRest(off: readonly boolean[], coasting: readonly Range[]): boolean[] {
+  const rests = off.slice();
+  for (const { from, to } of coasting) rests.fill(false, from, to);
+  const isEdge = (rest: Range) =>
+    rest.to - rest.from <= EDGE_BLOCKS && coasting.some(({ from, to }) => from === rest.to || to === rest.from);
+  for (const { from, to } of rangesWhere(rests).filter(isEdge)) rests.fill(false, from, to);
+  return rests;
+}
+
+/**
+ * Where the pump coasts and drives a current backwards: another consumer behind the same contact takes what the rotor still
+ * generates as it slows down. It begins as the running current goes at once, and fades towards nothing from the other side.
+ */
+export function coastingStretches(forward: Forward): Range[] {
+  const { current, reach, draw, aTurn } = forward;
+  const edge = Math.max(AT_ONCE_BLOCKS, Math.round(AT_ONCE_OF_A_TURN * aTurn));
+  const stretches: Range[] = [];
+  let until = 0;
+  for (const { from } of rangesWhere(Array.from(current, (value) => value < -reach))) {
+    if (from < until) continue;
+    until = endOf(from, forward);
+    const cut = lastWhere(from, from - edge, (i) => current[i] > RUNS_SHARE * draw);
+    if (cut === undefined) continue;
+    const to = (lastWhere(until, from, (i) => current[i] < -reach) ?? from) + 1;
+    const rate = fadeRate({ from, to }, cut, forward);
+    if (rate !== undefined) stretches.push({ from, to: Math.min(until, to + Math.ceil(FADES_OUT / rate)) });
+  }
+  return stretches;
+}
+
+/** The first block at which the current flows forward again. */
+function endOf(from: number, { current, reach }: Forward): number {
+  for (let i = from; i < current.length; i++) if (current[i] > reach) return i;
+  return current.length;
+}
+
+function lastWhere(before: number, from: number, holds: (i: number) => boolean): number | undefined {
+  for (let i = before - 1; i >= Math.max(0, from); i--) if (holds(i)) return i;
+  return undefined;
+}
+
+/**
+ * How much of what flows back fades a block.
+ * @returns infinite for what is too short to tell; undefined for what is no pump that coasts
+ */
+function fadeRate({ from, to }: Range, cut: number, forward: Forward): number | undefined {
+  const { current, draw, aTurn } = forward;
+  const quarter = Math.ceil((to - from) / 4);
+  const first = depthOf(current.subarray(from, from + quarter));
+  if (first > MOST_BACK * draw) return undefined;
+  if (to - from < FEWEST_BLOCKS) return Infinity;
+  const last = depthOf(current.subarray(to - quarter, to));
+  if (!(last < (1 - LEAST_FADED) * first)) return undefined;
+  const rate = Math.log(first / Math.max(last, LEAST_FADED * first)) / (to - from - quarter);
+  return fallRate(cut, forward, Math.round(aTurn / 2)) < AS_FAST * rate ? rate : undefined;
+}
+
+/** Of a rotor with a dead stretch: what flows when anything does. */
+const heightOf = (part: Float64Array) => quantile(part, FLOWS);
+const depthOf = (part: Float64Array) => -quantile(part, 1 - FLOWS);
+
+/** How fast the run's level falls before it is cut, as a share a block; 0 of a run that is too short to tell. */
+function fallRate(cut: number, { current, reach }: Forward, width: number): number {
+  const begin = (lastWhere(cut, 0, (i) => current[i] < -reach) ?? -1) + 1;
+  const apart = Math.min(2 * width, cut - begin - width);
+  if (apart < width) return 0;
+  const late = heightOf(current.subarray(cut - width, cut));
+  const early = heightOf(current.subarray(cut - width - apart, cut - apart));
+  return Math.log(Math.max(early / late, Number.MIN_VALUE)) / apart;
+}

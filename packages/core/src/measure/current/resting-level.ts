@@ -1,0 +1,36 @@
+import { median } from '../../signal/levels.js';
+import type { Range } from '../../signal/ranges.js';
+
+/** A record's course by blocks without spikes, and the pump that it shows. */
+interface Seen {
+  readonly course: Float64Array;
+  readonly sign: 1 | -1;
+  readonly draw: number;
+  /** Of a block's mean. */
+  readonly noise: number;
+  /** Blocks of the slowest turn; half of one is a period of the mains or nearly. */
+  readonly aTurn: number;
+}
+
+/** Of the draw, and about as much as the mean may be wrong: an off that comes back by more isn't at its zero yet. */
+const FADES_SHARE = 0.015;
+/** So many of its deviations noise throws a block's mean off at times. */
+const IN_NOISE = 4;
+const PARTS = 3;
+
+/** Whether an off after a run comes back towards it: a coasting pump's current fades, and the zero is further on. */
+export function comesBack(off: Range, { course, sign, draw, noise, aTurn }: Seen): boolean {
+  const size = Math.floor((off.to - off.from) / PARTS);
+  if (off.from === 0 || size < aTurn / 2) return false;
+  const level = (from: number) => median(course.subarray(from, from + size));
+  return sign * (level(off.to - size) - level(off.from)) > Math.max(FADES_SHARE * draw, IN_NOISE * noise);
+}
+
+/** What shows the zero best of where a pump is off: the longest rest, or the end of what comes back to it. */
+export function showsZero(rests: readonly Range[], seen: Seen): Range | undefined {
+  const longest = (some: readonly Range[]) =>
+    some.reduce<Range | undefined>((a, b) => (!a || b.to - b.from > a.to - a.from ? b : a), undefined);
+  const settled = longest(rests.filter((rest) => !comesBack(rest, seen)));
+  const fading = longest(rests);
+  return settled ?? (fading && { from: fading.to - Math.floor((fading.to - fading.from) / PARTS), to: fading.to });
+}
