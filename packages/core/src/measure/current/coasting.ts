@@ -21,6 +21,11 @@ const RUNS_SHARE = 0.5;
  * draw was.
  */
 const MOST_BACK = 0.7;
+/**
+ * A feed that falls by a share d, into a pump that loses a share c of its volts in copper, drives (d / c - 1) of its draw back: a
+ * starter takes less than half, copper a fifth and more (common practice, no published source).
+ */
+const MOST_PULLED = 1.5;
 /** Of an input that forgets, a run's level fades as fast as the off's; a pump's draw holds. */
 const AS_FAST = 0.5;
 /** Too short to tell whether it fades; over before anything else is asked of it. */
@@ -44,14 +49,23 @@ export function whichRest(off: readonly boolean[], coasting: readonly Range[]): 
   return rests;
 }
 
+/** Where a current flows backwards. */
+interface DrivenBack {
+  /** The feed is cut and the pump coasts. */
+  readonly coasting: readonly Range[];
+  /** The feed is pulled down below what the pump generates, as by a starter, and comes up again by and by. */
+  readonly pulledDown: readonly Range[];
+}
+
 /**
- * Where the pump coasts and drives a current backwards: another consumer behind the same contact takes what the rotor still
- * generates as it slows down. It begins as the running current goes at once, and fades towards nothing from the other side.
+ * Where the pump drives its current backwards, through another consumer behind the same contact while it coasts, or into a feed
+ * that is pulled down. It begins as the running current goes at once, and fades from the other side.
  */
-export function coastingStretches(forward: Forward): Range[] {
+export function drivenBack(forward: Forward): DrivenBack {
   const { current, reach, draw, aTurn } = forward;
-  const edge = Math.max(AT_ONCE_BLOCKS, Math.round(AT_ONCE_OF_A_TURN * aTurn));
-  const stretches: Range[] = [];
+  const edge = edgeOf(aTurn);
+  const coasting: Range[] = [];
+  const pulledDown: Range[] = [];
   let until = 0;
   for (const { from } of rangesWhere(Array.from(current, (value) => value < -reach))) {
     if (from < until) continue;
@@ -59,11 +73,17 @@ export function coastingStretches(forward: Forward): Range[] {
     const cut = lastWhere(from, from - edge, (i) => current[i] > RUNS_SHARE * draw);
     if (cut === undefined) continue;
     const to = (lastWhere(until, from, (i) => current[i] < -reach) ?? from) + 1;
+    if (comesUp(until, forward)) {
+      if (depthOf(current.subarray(from, to)) < MOST_PULLED * draw) pulledDown.push({ from, to });
+      continue;
+    }
     const rate = fadeRate({ from, to }, cut, forward);
-    if (rate !== undefined) stretches.push({ from, to: Math.min(until, to + Math.ceil(FADES_OUT / rate)) });
+    if (rate !== undefined) coasting.push({ from, to: Math.min(until, to + Math.ceil(FADES_OUT / rate)) });
   }
-  return stretches;
+  return { coasting, pulledDown };
 }
+
+const edgeOf = (aTurn: number) => Math.max(AT_ONCE_BLOCKS, Math.round(AT_ONCE_OF_A_TURN * aTurn));
 
 /** The first block at which the current flows forward again. */
 function endOf(from: number, { current, reach }: Forward): number {
@@ -90,6 +110,12 @@ function fadeRate({ from, to }: Range, cut: number, forward: Forward): number | 
   if (!(last < (1 - LEAST_FADED) * first)) return undefined;
   const rate = Math.log(first / Math.max(last, LEAST_FADED * first)) / (to - from - quarter);
   return fallRate(cut, forward, Math.round(aTurn / 2)) < AS_FAST * rate ? rate : undefined;
+}
+
+/** Whether the current that flows forward again from a block on comes by and by, without a start. */
+function comesUp(from: number, { current, draw, aTurn }: Forward): boolean {
+  const runs = current.findIndex((value, i) => i >= from && value > RUNS_SHARE * draw);
+  return runs - from > edgeOf(aTurn);
 }
 
 /** Of a rotor with a dead stretch: what flows when anything does. */

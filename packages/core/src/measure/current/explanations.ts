@@ -3,7 +3,7 @@ import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, slidingRange, type Range } from '../../signal/ranges.js';
 import { withoutSpikes } from '../../signal/spikes.js';
 import { thin } from '../../signal/thin.js';
-import { coastingStretches, whichRest } from './coasting.js';
+import { drivenBack, whichRest } from './coasting.js';
 import { comesBack } from './resting-level.js';
 import { forgetsItsLevel, hasCalmRun, type Recorder } from './calm-runs.js';
 import { isSwitchedOff, restsLow, type Lower } from './faltering.js';
@@ -208,20 +208,21 @@ function flowFrom(zero: number, { blocks, noise }: View, { stepA }: Recorder): F
 /** Where the pump is off, where it coasts then, and where it rests at its zero; undefined where that can't be. */
 function offWhere(zero: number, { away, draw, sign, reach }: Flow, { calm, flat }: View, aTurn: number) {
   const near = whichOf(away, (value) => Math.abs(value) <= reach);
-  const drivesBack = coastingStretches({ current: calm.map((value) => sign * (value - zero)), draw, reach, aTurn });
+  const back = drivenBack({ current: calm.map((value) => sign * (value - zero)), draw, reach, aTurn });
   const resting = flat.slice();
-  for (const { from, to } of drivesBack) {
+  for (const { from, to } of back.coasting) {
     near.fill(true, from, to);
     resting.fill(true, from, to);
   }
   const off = stretchesOfOff(near, resting, aTurn);
   const on = off.reduce((count, isOff) => count + (isOff ? 0 : 1), 0);
   if (on === off.length || on < 3) return undefined;
-  // A pump drives its current back as well while its feed is pulled down below what it generates.
-  const backwards = whichOf(away, (value, i) => !off[i] && !near[i] && sign * value < -reach);
+  const may = near.slice();
+  for (const { from, to } of back.pulledDown) may.fill(true, from, to);
+  const backwards = whichOf(away, (value, i) => !off[i] && !may[i] && sign * value < -reach);
   if (backwards.filter(Boolean).length > WRONG_SIDE * on) return undefined;
   if (rangesWhere(backwards).some(({ from, to }) => to - from > SHORT_OF_A_TURN * aTurn)) return undefined;
-  const coasting = drivesBack.filter(({ from }) => off[from]);
+  const coasting = back.coasting.filter(({ from }) => off[from]);
   return { off, coasting, rests: whichRest(off, coasting) };
 }
 

@@ -256,11 +256,15 @@ function capped(voices: readonly Voice[]): Voice[] {
   return voices.map((voice) => ({ ...voice, weight: Math.min(voice.weight, most) }));
 }
 
+/** Halfway between the last voice of the lower half and the first of the upper: of two it is their mean, and their scatter shows. */
 function weightedMedian(voices: readonly Voice[]): number {
   const sorted = [...voices].sort((a, b) => a.ohm - b.ohm);
   const half = sorted.reduce((sum, { weight }) => sum + weight, 0) / 2;
-  let seen = 0;
-  return sorted.find(({ weight }) => (seen += weight) >= half)?.ohm ?? NaN;
+  const upTo = (isReached: (seen: number) => boolean) => {
+    let seen = 0;
+    return sorted.find(({ weight }) => isReached((seen += weight)))?.ohm ?? sorted[sorted.length - 1].ohm;
+  };
+  return (upTo((seen) => seen >= half) + upTo((seen) => seen > half)) / 2;
 }
 
 /** How many equal voices weigh as much as these. */
