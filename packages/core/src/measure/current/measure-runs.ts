@@ -5,6 +5,7 @@ import { rpmFromPeriod } from '../../units/units.js';
 import { isClipped } from './clipping.js';
 import { findDropouts, type Departures, type Dropout } from './dropouts.js';
 import { namePattern } from './patterns.js';
+import { inrush, leastOf, startOf } from './inrush.js';
 import { jointly, withCounts } from './joint-counts.js';
 import { findChopping } from './pulsed.js';
 import { quietNoise } from './quiet-noise.js';
@@ -17,8 +18,6 @@ import { measureTurning, type Turning } from './turning.js';
 import type { Pattern, RampResult, Steady } from './types.js';
 import { makeWorkingSignal, type WorkingSignal } from './working-signal.js';
 
-/** A start's peak comes within some winding and rotor time constants, tens of milliseconds each. */
-const INRUSH_WITHIN_S = 0.15;
 /** Two turns of a usual pump. */
 const FEWEST_STEADY_S = 0.02;
 
@@ -149,7 +148,11 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
           : `nothing shows for sure where a turn ends; the speed rests on an assumed ${told.revolution.perRevolution} humps a turn, so give the bar count if you know it`,
     });
   }
-  const seen = { steady, dropouts, turning: told, inrushPeakA: peak.inrushPeakA, breaks: breaksS.length };
+  const start = peak.inrushPeakA !== undefined && {
+    peakA: peak.inrushPeakA,
+    leastA: leastOf(samples, sampleRateHz, { from: run.from, to: steadyRange.to }, zero, segments.inverted),
+  };
+  const seen = { steady, dropouts, turning: told, breaks: breaksS.length, ...(start && { start }) };
   const pattern = chopping ? 'pulsed' : namePattern(seen);
   const stands = pattern === 'locked-rotor';
   return {
@@ -203,37 +206,6 @@ function calmPart(
   ].map((disturbing) => turningPart(run, disturbing, sampleRateHz));
   const isEnough = ({ from, to }: Run) => to - from >= FEWEST_CALM_S * sampleRateHz;
   return beside.find(isEnough) ?? turningPart(run, turning, sampleRateHz);
-}
-
-/** Highest point after the start, averaged over a few samples so that a noise spike isn't the peak. */
-function inrush(
-  samples: Float32Array,
-  sampleRateHz: number,
-  run: Run,
-  zero: number,
-  inverted: boolean,
-  at: (sample: number) => number,
-): Pick<RampResult, 'inrushPeakA' | 'inrushPeakS'> {
-  if (run.onset === undefined) return {};
-  const half = Math.min(8, Math.floor(sampleRateHz / 40_000));
-  const sign = inverted ? -1 : 1;
-  const end = Math.min(run.to, run.onset + Math.round(INRUSH_WITHIN_S * sampleRateHz)) - half;
-  let peak = -Infinity;
-  let place = run.onset;
-  for (let i = run.onset + half; i < end; i++) {
-    let sum = 0;
-    for (let k = i - half; k <= i + half; k++) sum += samples[k];
-    const value = sign * (sum / (2 * half + 1) - zero);
-    if (value > peak) {
-      peak = value;
-      place = i;
-    }
-  }
-  return peak > 0 ? { inrushPeakA: peak, inrushPeakS: at(place) } : {};
-}
-
-function startOf({ from, to }: SampleRange, sampleRateHz: number): SampleRange {
-  return { from, to: Math.min(to, from + Math.round(INRUSH_WITHIN_S * sampleRateHz)) };
 }
 
 /** Without a known turn the pattern is looked at in stretches that hold several humps of any pump. */

@@ -8,7 +8,8 @@ export interface Seen {
   readonly steady: Steady;
   readonly dropouts: readonly Dropout[];
   readonly turning: Turning | undefined;
-  readonly inrushPeakA: number | undefined;
+  /** First peak of a start that was recorded, and the lowest course from then on, A. */
+  readonly start?: { readonly peakA: number; readonly leastA: number };
   /** Times that the current broke off and started anew beside the steady part or in it. */
   readonly breaks: number;
 }
@@ -35,13 +36,13 @@ const FEWEST_BOUNCES_A_S = 4;
 const NEVER_FALLS = 1.2;
 
 /** Names what is seen, in a technician's words; what every turn brings back before what comes at random. */
-export function namePattern({ steady, dropouts, turning, inrushPeakA, breaks }: Seen): Pattern {
+export function namePattern({ steady, dropouts, turning, start, breaks }: Seen): Pattern {
   const turnS = turning ? turning.revolution.linePerRevolution / turning.line.hz : SOME_TURN_S;
   const gone = dropouts.filter(({ depthA }) => depthA > (1 - GONE_SHARE) * steady.meanA);
   if (isDeadEveryTurn(gone, steady, turning && turnS)) return 'dead-stretch';
   // A rotor's own gaps are shorter than its turn: what is gone for longer was cut off, nobody knows yet by what.
   const isCutOff = breaks > 0 || gone.some(({ startS, endS }) => endS - startS > turnS);
-  if (!turning && neverFalls(steady, inrushPeakA)) return 'locked-rotor';
+  if (!turning && start && neverFalls(steady, start)) return 'locked-rotor';
   if (!turning) return isCutOff ? 'random-dropouts' : 'irregular';
   const deadS = gone.filter(({ locked }) => locked).reduce((sum, { startS, endS }) => sum + endS - startS, 0);
   if (deadS > DEAD_SHARE * (steady.toS - steady.fromS)) return 'dead-stretch';
@@ -68,6 +69,7 @@ function isDeadEveryTurn(gone: readonly Dropout[], { fromS, toS }: Steady, turnS
   return even > MOST_TURNS * apart.length && long.length > MOST_TURNS * ((toS - fromS) / usual);
 }
 
-function neverFalls({ meanA }: Steady, inrushPeakA: number | undefined): boolean {
-  return inrushPeakA !== undefined && inrushPeakA < NEVER_FALLS * meanA;
+/** A battery that a starter pulls down gives a small peak too: between it and the steady current the rotor shows that it turned. */
+function neverFalls({ meanA }: Steady, { peakA, leastA }: NonNullable<Seen['start']>): boolean {
+  return peakA < NEVER_FALLS * meanA && meanA < NEVER_FALLS * leastA;
 }
