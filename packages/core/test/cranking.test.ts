@@ -241,3 +241,28 @@ it.each([
   // A prime that was over before the engine was cranked is no contact that opens.
   if (record.truth.fault === 'healthy') expect(findings.map(({ code }) => code)).not.toContain('interrupted');
 });
+
+it('calls no rotor standing whose first peak was small for the starter', () => {
+  const drawn = crankRecord(217_061);
+  expect(drawn.truth.fault).toBe('healthy');
+  const { ramp, findings } = analyzeDrawn(drawn);
+  expect(ramp!.runs!.map(({ pattern }) => pattern)).not.toContain('locked-rotor');
+  expect(findings.map(({ code }) => code)).not.toContain('locked-rotor');
+});
+
+it('takes a prime and a start half a second later for that, and not for a contact that opens', () => {
+  const { currentA, sampleRateHz } = crankRecord(218_012, 'healthy');
+  const { findings } = analyze({ pump_current: currentA }, sampleRateHz);
+  const codes = findings.map(({ code }) => code);
+  expect(codes).toContain('prime-then-start');
+  expect(codes).not.toContain('interrupted');
+});
+
+// Two windows within a crank that agreed by chance were a resistance of a twentieth, and known to a hundredth.
+it.each([216_092, 216_015])('tells a source resistance right or not at all: %i', (seed) => {
+  const drawn = crankRecord(seed);
+  const { source } = analyzeDrawn(drawn);
+  if (source?.resistanceOhm !== undefined) {
+    expect(source.resistanceOhm / drawn.truth.sourceOhm).toBeCloseTo(1, 1);
+  }
+});

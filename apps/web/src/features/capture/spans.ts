@@ -45,6 +45,7 @@ export function spansOf(ramp: RampResult): Span[] {
 const SEEN: Readonly<Record<string, string>> = {
   stall: 'Where it stands',
   interrupted: 'Where it breaks off',
+  'prime-then-start': 'Between prime and start',
   cranking: 'Where the engine cranks',
 };
 

@@ -4,7 +4,7 @@ import { rangesWhere } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { ACTIVITY_BLOCK_S, activity } from './activity.js';
 import { offFades, readsNothing, runForgets, startsAmidRun } from './forgets.js';
-import { MOST_OFFSET_A } from './explanations.js';
+import { MOST_OFFSET_A } from './explanation.js';
 import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
 import type { Run, SampleRange, Segments } from './runs.js';

@@ -46,9 +46,12 @@ const GONE_SHARE = 0.15;
 const BROKEN_SHARE = 0.5;
 /** A rotor that starts anew had less before, for at least so long, s. */
 const BEFORE_S = 0.02;
-/** Or its peak comes at once, within so many blocks, and is down to this share of it in the second half: it comes up to speed. */
+/**
+ * Or its peak comes at once, within so many blocks, and is down to this share of it in the second half: it comes up to speed, as after
+ * a feed that came back or a battery that a starter lets go. A rotor that jams at once stays at its stalled current.
+ */
 const PEAK_BLOCKS = 2;
-const COMES_UP_TO = 0.75;
+const COMES_UP_TO = 0.9;
 
 /** What disturbs a run after its start. */
 export function findDisturbances(

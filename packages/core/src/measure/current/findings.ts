@@ -213,12 +213,45 @@ function interruptionFinding(
     cranksS.some(([begins]) => begins > fromS && Math.abs(toS - begins) < SEES_TURN_S);
   const breaks = gaps.filter(([fromS, toS]) => toS - fromS < LIMITS.interruptionS.value && !isStart(fromS, toS));
   if (breaks.length === 0) return undefined;
+  if (
+    breaks.length === 1 &&
+    isPrime(
+      runs.find((run) => run.toS === breaks[0][0]),
+      breaks[0],
+    )
+  )
+    return primeThenStart(breaks[0]);
   const [fromS, toS] = breaks.reduce((a, b) => (b[1] - b[0] > a[1] - a[0] ? b : a));
   const times = breaks.length === 1 ? 'once' : `${breaks.length} times`;
   return finding(
     'interrupted',
     'act',
     `The current breaks off ${times}, longest for ${((toS - fromS) * 1000).toFixed(0)} ms, and comes back with a new start. A contact opens: relay, connector, cut-off switch or ground, or the pump’s own brushes. Record the voltage at the pump with it: if that stays, it is the pump; if it falls, its feed.`,
+    LIMITS.interruptionS,
+    [fromS, toS],
+  );
+}
+
+/** A prime lasts as long as its timer (common practice, no published source), s. */
+const PRIME_S = { least: 0.8, most: 3.5 };
+/** Nobody turns a key within less, s. */
+const TURNS_KEY_S = 0.25;
+
+/** Whether a run was switched on and off within the record, after about as long as a prime takes, and somebody may have turned a key then. */
+function isPrime(
+  run: NonNullable<RampResult['runs']>[number] | undefined,
+  [fromS, toS]: readonly [number, number],
+): boolean {
+  if (run?.onsetS === undefined || toS - fromS < TURNS_KEY_S) return false;
+  const lastsS = run.toS - run.onsetS;
+  return lastsS > PRIME_S.least && lastsS < PRIME_S.most;
+}
+
+function primeThenStart([fromS, toS]: readonly [number, number]): Finding {
+  return finding(
+    'prime-then-start',
+    'keep-in-mind',
+    `The current goes off and comes back ${((toS - fromS) * 1000).toFixed(0)} ms later with a new start: so does a prime whose timer ends and an engine that is started then. If nobody turned the key meanwhile, a contact opens; record the voltage at the pump with it: if that stays, it is the pump; if it falls, its feed.`,
     LIMITS.interruptionS,
     [fromS, toS],
   );

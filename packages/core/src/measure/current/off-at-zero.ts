@@ -1,0 +1,137 @@
+import type { Blocks } from '../../signal/blocks.js';
+import { median, quantile } from '../../signal/levels.js';
+import { rangesWhere } from '../../signal/ranges.js';
+import { thin } from '../../signal/thin.js';
+import { hasCalmRun, type Recorder } from './calm-runs.js';
+import { drivenBack, whichRest } from './coasting.js';
+import {
+  drawLog,
+  LEAST_DRAW_A,
+  MOST_OFFSET_A,
+  OFF_SHARE,
+  offReach,
+  RARE,
+  signLog,
+  WRONG_SIDE,
+  zeroLog,
+  type Explanation,
+} from './explanation.js';
+import { SHORT_OF_A_TURN, stretchesOfOff } from './off-stretches.js';
+import { comesBack } from './resting-level.js';
+
+/** Livelier than this share of the running current is no off. */
+const LIVELY = 0.8;
+/** Levels nearer to each other than this, in steps of the recorder, may be one that lies between two steps. */
+const LEAST_STEPS = 2;
+/** A range of 60 A either way by eight bits; what steps further is no recorder's doing. */
+const COARSEST_STEP_A = 0.5;
+/** Root mean square of the faintest humps, 1.5 % of the draw from top to bottom: with less, what flows through stands. */
+const FAINTEST_HUMPS = 0.015 / (2 * Math.SQRT2);
+/** So many blocks show the distribution of all. */
+const LOOKED_AT = 4096;
+
+/** Of each value whether it is so; by index, since a long record has many. */
+function whichOf(values: Float64Array, isSo: (value: number, i: number) => boolean): boolean[] {
+  const which = new Array<boolean>(values.length);
+  for (let i = 0; i < values.length; i++) which[i] = isSo(values[i], i);
+  return which;
+}
+
+/** Median of the values where `off` is as asked for. */
+function medianWhere(values: Float64Array, off: readonly boolean[], isOff: boolean): number {
+  const chosen = new Float64Array(values.length);
+  let count = 0;
+  for (let i = 0; i < values.length; i++) if (off[i] === isOff) chosen[count++] = values[i];
+  return median(thin(chosen.subarray(0, count), LOOKED_AT));
+}
+
+/** A record's course, where it is flat, and the noise of its blocks' means. */
+export interface View {
+  readonly blocks: Blocks;
+  /** The blocks' means without spikes. */
+  readonly calm: Float64Array;
+  readonly flat: readonly boolean[];
+  readonly noise: number;
+}
+
+/** What flows if the clamp's zero is at a level. */
+interface Flow {
+  readonly away: Float64Array;
+  readonly draw: number;
+  readonly sign: 1 | -1;
+  /** As near to the zero is off. */
+  readonly reach: number;
+}
+
+/** @returns undefined where nothing flows to speak of */
+function flowFrom(zero: number, { blocks, noise }: View, { stepA }: Recorder): Flow | undefined {
+  const away = blocks.mean.map((value) => value - zero);
+  const few = thin(away, LOOKED_AT);
+  const farthest = quantile(few.map(Math.abs), 0.9);
+  if (!(farthest > Math.max(LEAST_DRAW_A, LEAST_STEPS * Math.min(stepA, COARSEST_STEP_A)))) return undefined;
+  // Half the usual share at first: the draw isn't known yet.
+  const rough = few.filter((value) => Math.abs(value) > OFF_SHARE * farthest);
+  if (rough.length < 3) return undefined;
+  const middle = median(rough);
+  const draw = Math.abs(middle);
+  return { away, draw, sign: middle < 0 ? -1 : 1, reach: offReach(draw, noise) };
+}
+
+/** Where the pump is off, where it coasts then, and where it rests at its zero; undefined where that can't be. */
+function offWhere(zero: number, { away, draw, sign, reach }: Flow, { calm, flat }: View, aTurn: number) {
+  const near = whichOf(away, (value) => Math.abs(value) <= reach);
+  const back = drivenBack({ current: calm.map((value) => sign * (value - zero)), draw, reach, aTurn });
+  const resting = flat.slice();
+  for (const { from, to } of back.coasting) {
+    near.fill(true, from, to);
+    resting.fill(true, from, to);
+  }
+  const off = stretchesOfOff(near, resting, aTurn);
+  const on = off.reduce((count, isOff) => count + (isOff ? 0 : 1), 0);
+  if (on === off.length || on < 3) return undefined;
+  const may = near.slice();
+  for (const { from, to } of back.pulledDown) may.fill(true, from, to);
+  const backwards = whichOf(away, (value, i) => !off[i] && !may[i] && sign * value < -reach);
+  if (backwards.filter(Boolean).length > WRONG_SIDE * on) return undefined;
+  if (rangesWhere(backwards).some(({ from, to }) => to - from > SHORT_OF_A_TURN * aTurn)) return undefined;
+  const coasting = back.coasting.filter(({ from }) => off[from]);
+  return { off, coasting, rests: whichRest(off, coasting) };
+}
+
+/** The record as a pump that is off at `zero` and runs at one side of it; empty where that can't be. */
+export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: boolean): Explanation[] {
+  const { aTurn, passesSteady } = recorder;
+  // Where a level holds that no clamp is off by, none of its like is an off.
+  if (passesSteady && Math.abs(zero) > MOST_OFFSET_A) return [];
+  const flow = flowFrom(zero, view, recorder);
+  const parts = flow && offWhere(zero, flow, view, aTurn);
+  if (!parts) return [];
+  const { away, draw, sign, reach } = flow;
+  const { off, coasting, rests } = parts;
+  const showsZero = rests.includes(true);
+  // A pump that coasts shows no zero: only the clamp's own can be meant.
+  if (zero !== 0 && !showsZero) return [];
+  const { deviation } = view.blocks;
+  const onActivity = medianWhere(deviation, off, false);
+  const offActivity = showsZero ? medianWhere(deviation, rests, true) : 0;
+  const calm = offActivity < LIVELY * onActivity;
+  // What neither goes below the clamp's own zero nor comes to rest calmer than the run is a pump that draws less for a while.
+  const goesBelow = coasting.some(({ from }) => sign * view.calm[from] < -reach);
+  if (coasting.length > 0 && !calm && !zeroStated && !goesBelow) return [];
+  const turns = onActivity > FAINTEST_HUMPS * draw;
+  const mayForget = calm && turns && !passesSteady;
+  if (mayForget && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), recorder))
+    return [];
+  const seen = { course: view.calm, sign, draw, noise: view.noise, aTurn };
+  const fading = rangesWhere(rests).some((rest) => comesBack(rest, seen));
+  const against = (calm ? 0 : 0.5) + (fading ? 1 : 0);
+  const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + against * Math.log(RARE);
+  return [{ zero, sign, draw, off, coasting, isCalm: calm, logOdds }];
+}
+
+/** No other off than a pump that coasts: the zero is whatever the clamp had. */
+export function coastingFromFileZero(view: View, recorder: Recorder): Explanation[] {
+  return offAt(0, view, recorder, false)
+    .filter(({ off, coasting = [] }) => coasting.length > 0 && !whichRest(off, coasting).includes(true))
+    .map((one) => ({ ...one, logOdds: one.logOdds + Math.log(RARE) }));
+}
