@@ -45,7 +45,7 @@ export function loadIncidents(
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
   const beyond = (block: number) => Math.abs(away[block]) > limitAt(block);
   const free = freeOf(within, excused, beyond);
-  const found: Incident[] = [];
+  const found: Found[] = [];
   for (const sign of [-1, 1]) {
     const holds = {
       begins: (block: number) => sign * away[block] > limitAt(block) && free[block - within.from] === 1,
@@ -62,10 +62,15 @@ export function loadIncidents(
   found.sort((a, b) => a.start - b.start);
   const isTold = ({ start, end = start + size(LEAST_UNENDED_S) }: Incident) => end < within.to;
   const own = joined(found, size(JOIN_S));
-  const all = [...own, ...known].sort((a, b) => a.start - b.start);
-  return own.filter(
-    (incident) => isTold(incident) && !isRecovery(incident, all.slice(0, all.indexOf(incident)), size(RECOVERS_S)),
-  );
+  const all = [...own, ...known.map((one) => ({ ...one, most: Infinity }))].sort((a, b) => a.start - b.start);
+  return own
+    .filter((one) => isTold(one) && !isRecovery(one, all.slice(0, all.indexOf(one)), size(RECOVERS_S)))
+    .map(({ most: _, ...incident }) => incident);
+}
+
+/** An incident, and how far it went from the usual. */
+interface Found extends Incident {
+  readonly most: number;
 }
 
 /**
@@ -80,12 +85,12 @@ function begunBefore(view: LoadView, from: number, { settledFrom }: Watched): nu
 }
 
 /** A contact that bounces as it closes opened once. */
-function joined(incidents: readonly Incident[], gap: number): Incident[] {
-  const out: Incident[] = [];
+function joined(incidents: readonly Found[], gap: number): Found[] {
+  const out: Found[] = [];
   for (const incident of incidents) {
     const last = out.at(-1);
     if (last?.isSharp && incident.isSharp && last.end !== undefined && incident.start - last.end < gap) {
-      out[out.length - 1] = { ...incident, start: last.start };
+      out[out.length - 1] = { ...incident, start: last.start, most: Math.max(incident.most, last.most) };
     } else out.push(incident);
   }
   return out;
@@ -93,12 +98,13 @@ function joined(incidents: readonly Incident[], gap: number): Incident[] {
 
 /**
  * What goes by and by right after an incident is its recovery: the current swings over, and an interruption leaves a line
- * without pressure behind, which asks less of the pump until it is full again.
+ * without pressure behind, which asks less of the pump until it is full again. What swings over goes less far than what it swings
+ * back from; a start after a gap may go further.
  */
-function isRecovery(incident: Incident, before: readonly Incident[], recovers: number): boolean {
+function isRecovery(incident: Found, before: readonly Found[], recovers: number): boolean {
   const last = before.at(-1);
   if (incident.isSharp || last?.end === undefined || incident.start - last.end > recovers) return false;
-  return last.isSharp || last.rose !== incident.rose;
+  return last.isSharp || (last.rose !== incident.rose && incident.most < last.most);
 }
 
 /** 1 for blocks outside what is excused and the recovery after it. */
@@ -120,12 +126,7 @@ interface Shaping {
   readonly size: (seconds: number) => number;
 }
 
-function shaped(
-  view: LoadView,
-  { from, to }: Stretch,
-  within: Stretch,
-  { sign, limit, after, size }: Shaping,
-): Incident {
+function shaped(view: LoadView, { from, to }: Stretch, within: Stretch, { sign, limit, after, size }: Shaping): Found {
   const { away, raw, seenIn } = view;
   let most = 0;
   for (let block = from; block < to; block++) most = Math.max(most, sign * away[block]);
@@ -133,11 +134,11 @@ function shaped(
   const fall = sign < 0 && seenIn === 'current' ? sharpFall(view, { from, to }, most, limit, size) : undefined;
   if (fall) {
     const at = (block: number) => edgeNear(raw, block, size(EDGE_S), within);
-    return { start: at(fall.from), ...(isOver && { end: at(fall.to) }), seenIn, isSharp: true, rose: false };
+    return { start: at(fall.from), ...(isOver && { end: at(fall.to) }), seenIn, isSharp: true, rose: false, most };
   }
   const start = leftAt(view, { from: after, to: from }, sign);
   const end = turnsBack(away, { from, to }, sign, size(SEEN_S));
-  return { start: start + 0.5, ...(isOver && { end: end + 0.5 }), seenIn, isSharp: false, rose: sign > 0 };
+  return { start: start + 0.5, ...(isOver && { end: end + 0.5 }), seenIn, isSharp: false, rose: sign > 0, most };
 }
 
 /** Where the channel left its usual, or came nearest to it since the last incident. */
