@@ -21,7 +21,7 @@ import { Marks, marksOf } from './marks';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
-import { aroundIncident, aroundMoment, viewsOf, type View } from './spans';
+import { aroundIncident, aroundMoment, hasFallen, viewsOf, type View } from './spans';
 import { SwitchedLines } from './switched-lines';
 
 /** The pump current: the newest capture measured, earlier ones a press away. */
@@ -91,10 +91,8 @@ function CaptureView({ item, capture }: { item: CaseDetail; capture: CaptureItem
   const ramp = analysis?.ramp;
   const marks = useMemo(() => marksOf(item, id), [item, id]);
   const map = ramp?.bars && ramp.humps && { bars: ramp.bars, basis: ramp.humps.basis };
-  // Where something fell the whole record comes first, its turns else.
-  const fell = (analysis?.sequence?.incidents.length ?? 0) > 0;
   const [shown, setShown] = useState<Shown | undefined>(
-    fell || !analysis ? undefined : viewsOf(analysis).find(({ name }) => name === 'A few turns'),
+    !analysis || hasFallen(analysis) ? undefined : viewsOf(analysis).find(({ name }) => name === 'A few turns'),
   );
   const show = (stretch: View) => setShown({ ...stretch, asked: (shown?.asked ?? 0) + 1 });
   return (

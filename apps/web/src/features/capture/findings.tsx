@@ -1,11 +1,15 @@
 import type { CannotTell, Finding } from '@jarro/core';
 import { CircleHelp, Info, TriangleAlert } from 'lucide-react';
 
+/** In the order in which they are read. */
 const MARKS = {
   act: { mark: TriangleAlert, tone: 'text-rust', word: 'act' },
   'keep-in-mind': { mark: Info, tone: 'text-ochre', word: 'keep in mind' },
   info: { mark: Info, tone: 'text-steel', word: 'note' },
 } as const;
+
+const RANKS = Object.keys(MARKS);
+const byRank = (a: Finding, b: Finding) => RANKS.indexOf(a.severity) - RANKS.indexOf(b.severity);
 
 /** What the numbers say in plain words, with the rule behind each, and what they can't say. */
 export function Findings({
@@ -20,7 +24,7 @@ export function Findings({
       {findings.length === 0 && cannotTell.length === 0 && (
         <li className="py-2 text-mineral">Nothing stands out: draw, humps and repeat are as they should be.</li>
       )}
-      {findings.map(({ code, severity, text, rule, source }) => {
+      {[...findings].sort(byRank).map(({ code, severity, text, rule, source }) => {
         const { mark: Mark, tone, word } = MARKS[severity];
         return (
           <li key={code + text} className="grid gap-x-4 py-2 sm:grid-cols-[8.5rem_1fr]">

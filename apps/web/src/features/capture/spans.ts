@@ -45,9 +45,18 @@ export function spansOf(ramp: RampResult): Span[] {
 const SEEN: Readonly<Record<string, string>> = {
   stall: 'Where it stands',
   interrupted: 'Where it breaks off',
+  'current-low': 'Where less flows',
   'prime-then-start': 'Between prime and start',
+  coasting: 'Where it coasts',
   cranking: 'Where the engine cranks',
 };
+
+const FELL = ['stall', 'interrupted', 'current-low'];
+
+/** Whether something fell in a record, or stood: the whole of it is looked at first then, its turns else. */
+export function hasFallen({ sequence, findings }: StoredAnalysis): boolean {
+  return (sequence?.incidents.length ?? 0) > 0 || findings.some(({ code }) => FELL.includes(code));
+}
 
 /** As much before and after an incident as it takes, and enough to see what was usual, s. */
 const LEAST_AROUND_S = 0.05;

@@ -1,6 +1,6 @@
 import type { CannotTell } from '../../errors.js';
 import { LIMITS } from '../../limits/limits.js';
-import { levels } from '../../signal/levels.js';
+import { levels, quantile } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
 import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
@@ -103,6 +103,7 @@ export function analyzeRamp(
       lowsS: measured.flatMap(({ lowsS }) => lowsS),
       breaksS: measured.flatMap(({ breaksS }) => breaksS),
       spikes: main.spikes,
+      ...backwards(recording),
       cranksS: cranks.map(({ from, to }) => [at(from), at(to)] as const),
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),
     }),
@@ -189,6 +190,21 @@ function withoutLevel(one: MeasuredRun): MeasuredRun {
 function toldSpeed(one: MeasuredRun) {
   const turning = toldTurning(one);
   return turning && speedOfRun(turning);
+}
+
+/** Share of a first quarter of what flows back that is about its highest: noise and humps make the rest. */
+const ABOUT_HIGHEST = 0.9;
+
+/** What a pump that coasts drives back, where the record shows it. */
+function backwards({ samples, sampleRateHz, startS, zero, segments: { coasting = [], inverted } }: Recording) {
+  if (coasting.length === 0) return {};
+  const [{ from, to }] = coasting;
+  const first = samples.subarray(from, from + Math.ceil((to - from) / 4));
+  const backA = quantile(
+    first.map((value) => (inverted ? value - zero : zero - value)),
+    ABOUT_HIGHEST,
+  );
+  return { coasting: { fromS: startS + from / sampleRateHz, toS: startS + to / sampleRateHz, backA } };
 }
 
 const lengthOf = ({ from, to }: SampleRange) => to - from;

@@ -1,0 +1,32 @@
+import { COMMON_PRACTICE, type Finding } from '../../limits/limits.js';
+import type { LowTime } from './measure-runs.js';
+import type { RampResult } from './types.js';
+
+export interface FindingContext {
+  readonly sampleRateHz?: number;
+  /** A stated bar count that the pattern contradicts. */
+  readonly contradictedBars?: number | undefined;
+  /** Begin and end of each time that the rotor came to stand, s. */
+  readonly stallsS?: readonly (readonly [number, number])[];
+  /** Each time that far less flowed than usual. */
+  readonly lowsS?: readonly LowTime[];
+  /** Begin and end of each time that the feed broke off within a run, s. */
+  readonly breaksS?: readonly (readonly [number, number])[];
+  /** When the starter turned the engine, from and until, s. */
+  readonly cranksS?: readonly (readonly [number, number])[];
+  /** A time in which the pump drives a current backwards as it coasts, and how much at first, A. */
+  readonly coasting?: { readonly fromS: number; readonly toS: number; readonly backA: number };
+  /** Short spikes of either direction in the longest run. */
+  readonly spikes?: number;
+}
+
+export type Rule = (ramp: RampResult, context: FindingContext) => Finding | undefined;
+
+/** A rule of the trade that nobody published. */
+export const note = (rule: string) => ({ rule, source: COMMON_PRACTICE });
+
+/** How often something comes at random. */
+export function often(count: number, { steady }: RampResult): string {
+  const lengthS = steady ? steady.toS - steady.fromS : 0;
+  return lengthS > 0 ? `${(count / lengthS).toFixed(count / lengthS < 10 ? 1 : 0)} a second` : `${count}`;
+}
