@@ -39,7 +39,7 @@ const WEAK_SPREADS = 3.5;
 const NEVER_SOUND = 0.15;
 const OPEN_SHARE = 0.35;
 const TRIM = 0.1;
-/** No bar is blamed by fewer: a start's last swing or a single gap still shows in their average. */
+/** In the average of fewer a start's last swing or a single gap still shows: then a bar has to be down in each turn by itself. */
 const FEWEST_TURNS = 8;
 
 /**
@@ -63,7 +63,9 @@ export function makeRotorMap(
   const turns = Math.floor(order.values.length / width);
   if (turns < 3) return undefined;
   const average = trimmedTurn(order.values, width, turns);
-  const judge = (turn: Float64Array) => mapOf(turn, turns, perRevolution, meanA, humpS, barCount);
+  const few = turns < FEWEST_TURNS ? turns : 0;
+  const each = Array.from({ length: few }, (_, t) => order.values.subarray(t * width, (t + 1) * width));
+  const judge = (turn: Float64Array) => mapOf(turn, { turns, each, perRevolution, meanA, humpS, barCount });
   const map = judge(average);
   if (notOwn.length === 0 || isSound(map)) return map;
   // What may be the mains' own blames no bar; a notch is more than that, and stays.
@@ -75,19 +77,25 @@ function isSound({ bars }: RotorMap): boolean {
   return bars.every(({ state }) => state === 'sound');
 }
 
-function mapOf(
-  average: Float64Array,
-  turns: number,
-  perRevolution: number,
-  meanA: number,
-  humpS: number,
-  barCount: number,
-): RotorMap {
+interface Turned {
+  readonly turns: number;
+  /** The turns themselves, where there are too few for an average to tell bars by. */
+  readonly each: readonly Float64Array[];
+  readonly perRevolution: number;
+  readonly meanA: number;
+  readonly humpS: number;
+  readonly barCount: number;
+}
+
+function mapOf(average: Float64Array, { turns, each, perRevolution, meanA, humpS, barCount }: Turned): RotorMap {
   const shift = borderShift(average, perRevolution, meanA);
   const turn = rotated(average, shift);
   const cells = cutCells(turn, perRevolution);
   const reference = referenceCell(cells);
-  const judged = cells.map((cell) => (turns < FEWEST_TURNS ? 'sound' : judgeCell(cell, reference, meanA)));
+  const ofEach = each.map((one) => cutCells(rotated(one, shift), perRevolution));
+  const isAlwaysDown = (i: number) =>
+    ofEach.every((one) => referenceCell(one).mean - one[i].mean > NEVER_SOUND * meanA);
+  const judged = cells.map((cell, i) => (isAlwaysDown(i) ? judgeCell(cell, reference, meanA) : 'sound'));
   settleNeighbours(cells, judged, reference, humpS);
   const bars = mergeToBars(cells, judged, reference, meanA, barCount);
   const sound = cells.filter((_, i) => judged[i] === 'sound');
