@@ -23,6 +23,11 @@ import { comesBack } from './resting-level.js';
 const LIVELY = 0.8;
 /** Levels nearer to each other than this, in steps of the recorder, may be one that lies between two steps. */
 const LEAST_STEPS = 2;
+/**
+ * Twice what a clamp that wasn't zeroed is off by. What flows on for a while by more than that, between two runs only, may as well be
+ * what a weak contact lets through: then nobody knows the zero, and it is the clamp's own.
+ */
+const MOST_AMID_A = 0.6;
 /** A range of 60 A either way by eight bits; what steps further is no recorder's doing. */
 const COARSEST_STEP_A = 0.5;
 /** Root mean square of the faintest humps, 1.5 % of the draw from top to bottom: with less, what flows through stands. */
@@ -98,6 +103,9 @@ function offWhere(zero: number, { away, draw, sign, reach }: Flow, { calm, flat 
   return { off, coasting, rests: whichRest(off, coasting) };
 }
 
+/** Whether the pump rests at the record's begin or end. */
+const touchesEdge = (rests: readonly boolean[]) => rests[0] || rests[rests.length - 1];
+
 /** The record as a pump that is off at `zero` and runs at one side of it; empty where that can't be. */
 export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: boolean): Explanation[] {
   const { aTurn, passesSteady } = recorder;
@@ -111,6 +119,7 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
   const showsZero = rests.includes(true);
   // A pump that coasts shows no zero: only the clamp's own can be meant.
   if (zero !== 0 && !showsZero) return [];
+  if (passesSteady && !zeroStated && sign * zero > MOST_AMID_A && !touchesEdge(rests)) return [];
   const { deviation } = view.blocks;
   const onActivity = medianWhere(deviation, off, false);
   const offActivity = showsZero ? medianWhere(deviation, rests, true) : 0;
