@@ -387,4 +387,11 @@ describe('one record, one defect', () => {
     expect(findings.find(({ code }) => code === 'interrupted')!.text).toMatch(/once, longest for 15\d ms/);
     expect(new Set(ramp.runs!.map(({ rpm }) => Math.round(rpm! / 100)))).toEqual(new Set([52]));
   });
+
+  it.each([213_101, 213_136])('blames bars that are far down in each of a few turns: seed %d', (seed) => {
+    const { samples, sampleRateHz, zeroStated, truth } = wideCapture(seed);
+    expect(truth.fault).toBe('burnt-bar');
+    const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect(['burnt-bars', 'dead-stretch', 'locked-notch']).toContain(ramp.pattern);
+  });
 });

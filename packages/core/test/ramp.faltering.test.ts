@@ -102,4 +102,21 @@ describe('an input that passes no steady current', () => {
       expect(cannotTell.find(({ what }) => what === 'steady')?.because).toMatch(/AC-coupled/);
     }
   });
+
+  it.each([178_047, 178_075, 178_097, 214_081, 214_100])(
+    'takes no weak contact for the clamp’s zero: seed %d',
+    (seed) => {
+      const { ramp, truth, meanA, cannotTell } = byClampAlone(seed, false);
+      expect(truth).toMatchObject({ fault: 'brush-weak', clamp: { isZeroed: true } });
+      expect(cannotTell.map(({ what }) => what)).toContain('zeroOffsetA');
+      expect(Math.abs(ramp.steady!.meanA / meanA - 1)).toBeLessThan(0.01);
+    },
+  );
+
+  // The mains made a turn of sixteen of an alternator's cycles; a fifth of a recorder's step, of 26.
+  it.each([161_191, 178_062])('calls no turn measured that isn’t the rotor’s: seed %d', (seed) => {
+    const { ramp, truth } = byClampAlone(seed, false);
+    const right = ramp.rpm && Math.abs(ramp.rpm / truth.rpm(ramp.steady!.fromS, ramp.steady!.toS) - 1) < 0.02;
+    expect(ramp.humps?.basis === 'measured' && !right).toBe(false);
+  });
 });

@@ -233,3 +233,10 @@ it('by volts alone blames no feed for a pump whose own contacts let go and start
     });
   }
 });
+
+it('tells each of several drags, and takes none for the swing back from the one before', () => {
+  const { sampleRateHz, feedV, currentA, truth } = intermittentRecord(220_060);
+  expect([truth.fault, truth.incidents.length]).toEqual(['bind', 3]);
+  const { incidents } = analyze({ pump_feed_voltage: feedV, pump_current: currentA }, {}, sampleRateHz).sequence!;
+  expect(incidents.map(({ cause }) => cause)).toEqual(['pump', 'pump', 'pump']);
+});

@@ -31,9 +31,13 @@ export function mainsSwing(signal: Float32Array, sampleRateHz: number): number {
   return signal.reduce((most, value, i) => Math.max(most, Math.abs(value - without[i])), 0);
 }
 
-/** Whether a tone can't be told from the mains' within so many seconds. */
-export function mayBeMains(hz: number, durationS: number): boolean {
-  return MAINS_HZ.some((mains) => Math.abs(hz - mains) < 1 / durationS);
+/**
+ * Whether a tone can't be told from the mains' within so many seconds.
+ * @param hz its frequency, or the lowest and the highest that it had
+ */
+export function mayBeMains(hz: number | readonly [lowest: number, highest: number], durationS: number): boolean {
+  const [lowest, highest] = typeof hz === 'number' ? [hz, hz] : hz;
+  return MAINS_HZ.some((mains) => mains > lowest - 1 / durationS && mains < highest + 1 / durationS);
 }
 
 /**

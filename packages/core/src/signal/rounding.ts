@@ -5,7 +5,7 @@ const SAMPLES = 8192;
 /** Differences below this share of the span are a number format's own, not a recorder's step. */
 const LEAST_SHARE = 1e-5;
 /** Noise of half a step makes rounding errors random (B. Widrow and I. Kollár, Quantization Noise, 2008; from memory). */
-const DITHER = 0.5;
+export const DITHER = 0.5;
 
 /** The recorder's step: the smallest difference between two of its levels. */
 export function recorderStep(samples: Float32Array): number {

@@ -34,11 +34,12 @@ const SLOW_CYCLES = 26 / 1.5;
  * prime factor p of m, a line that a pth of the turn doesn't have; one that is the followed line itself another one beside it.
  * @param order an even number of points a cycle, four of them for each line that is to be seen in it
  * @param humps in a turn, where they are known: their own line has to stay too
+ * @param notOwn how many of the lowest lines may be the mains', which keep their angle as well where a turn takes their period
  */
-export function coherenceOf(order: OrderSignal, turn: number, humps?: number): Coherence {
+export function coherenceOf(order: OrderSignal, turn: number, humps?: number, notOwn = 0): Coherence {
   const turns = Math.floor(order.cycles / turn);
   if (turns < FEWEST_TURNS) return 'untold';
-  const lines = linesOf(order, turn, turns);
+  const lines = linesOf(order, turn, turns).map((line, k) => (k < notOwn ? 'untold' : line));
   const told = turn === 1 ? [ofLines(lines.slice(1))] : primeFactors(turn).map((p) => ofLines(notOfParts(lines, p)));
   if (humps !== undefined && humps <= lines.length) told.push(lines[humps - 1]);
   if (told.includes('wanders')) return 'wanders';

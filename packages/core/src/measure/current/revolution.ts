@@ -1,4 +1,5 @@
-import { meanOf, median } from '../../signal/levels.js';
+import { meanOf, median, quantile } from '../../signal/levels.js';
+import { mayBeMains } from '../../signal/mains.js';
 import { findLines, hann, welchSpectrum, type Line } from '../../signal/spectrum.js';
 import { toneSum } from '../../signal/tone.js';
 import { coherenceOf } from './coherence.js';
@@ -81,6 +82,9 @@ const FEWEST_SAMPLES_A_HUMP = 4;
  * or whatever else moves the feed, is as strong.
  */
 const FAINTEST_HUMP = 0.015;
+const LOST_HOPS = 0.05;
+/** The mains' own line and what a lead picks up of their harmonics. */
+const MAINS_LINES = 3;
 /** Fewer turns than this don't show how much one may differ from the next, however alike they look. */
 const FEWEST_TURNS = 8;
 
@@ -126,6 +130,8 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const isFaint = share < FAINTEST_HUMP;
   const turns = ((samples.length / sampleRateHz) * best.lineHz) / first.cycles;
   const humpHz = (best.lineHz * first.humps) / first.cycles;
+  const turnHz = rangeOfRate(best.track, sampleRateHz / first.cycles);
+  const notOwn = mayBeMains(turnHz, samples.length / sampleRateHz) ? MAINS_LINES : 0;
   // Many turns can outweigh how rare a count is; but what fits no motor rather has another cause than the rotor.
   const measured =
     turns >= FEWEST_TURNS &&
@@ -134,7 +140,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     !mayBeFolded(humpHz, sampleRateHz) &&
     humpHz <= sampleRateHz / FEWEST_SAMPLES_A_HUMP &&
     !isFaint &&
-    coherenceOf(toOrder(samples, best.track, pointsFor(first.cycles)), first.cycles, first.humps) === 'stays' &&
+    coherenceOf(toOrder(samples, best.track, pointsFor(first.cycles)), first.cycles, first.humps, notOwn) === 'stays' &&
     (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
@@ -151,6 +157,12 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     isFaint,
     contradictsGiven: measured && given !== undefined && given !== first.humps,
   };
+}
+
+/** Lowest and highest rate of a line from hop to hop, Hz, without the hops in which it was lost for a moment. */
+function rangeOfRate({ at, cycles }: PhaseTrack, perCycleHz: number): readonly [number, number] {
+  const rates = at.subarray(1).map((sample, i) => ((cycles[i + 1] - cycles[i]) / (sample - at[i])) * perCycleHz);
+  return [quantile(rates, LOST_HOPS), quantile(rates, 1 - LOST_HOPS)];
 }
 
 /**

@@ -8,7 +8,7 @@ import { toOrder } from './order.js';
 import { HIGHEST_HUMP, type KnownCount, type Stretch } from './readings.js';
 import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
-import { roundingShare } from '../../signal/rounding.js';
+import { DITHER, roundingShare } from '../../signal/rounding.js';
 import { mayBeMains } from '../../signal/mains.js';
 import { makeRotorMap, type RotorMap } from './rotor-map.js';
 import type { LineSpeed } from './speed.js';
@@ -36,6 +36,8 @@ const CUT_SHARE = 0.05;
 const GAP_SHARE = 0.005;
 /** So many samples show a distribution well enough. */
 const LOOKED_AT = 32_768;
+/** From top to bottom: a line that is less of a recorder's step shows in it by chance, with what else moves the current. */
+const LEAST_OF_A_STEP = 0.2;
 /** Points a turn of the map: enough to place notches within a hump, whatever line was followed. */
 const MAP_POINTS = 192;
 
@@ -70,7 +72,9 @@ export function measureTurning(
         'the humps are lost for a part of the stretch that was measured: the speed changes too fast there, or something covers them',
     };
   }
-  const { revolution, line } = followed;
+  const { line } = followed;
+  const hidden = isHidden(line, stepA, noiseA);
+  const revolution = hidden ? likelyOnly(followed.revolution, known) : followed.revolution;
   if (line.halfWidthHz > MOST_SCATTER * line.hz) {
     return {
       untold:
@@ -87,6 +91,16 @@ export function measureTurning(
   const notOwn = [1, 2].filter((of) => mayBeMains((of * line.hz) / linePerRevolution, middle.length / sampleRateHz));
   const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS, bars, notOwn);
   return { revolution, line, noiseA, ...(map && { map }) };
+}
+
+/** Whether a line is lost in a recorder's step that no noise makes random: what moves the reading then is something else that passes. */
+function isHidden({ track }: LineSpeed, stepA: number, noiseA: number): boolean {
+  return 2 * median(track.amplitude) < LEAST_OF_A_STEP * stepA && noiseA < DITHER * stepA;
+}
+
+/** What was read, as no more than likely. */
+function likelyOnly(revolution: Revolution, { bars }: KnownCount): Revolution {
+  return { ...revolution, basis: bars === undefined ? 'assumed' : 'given', contradictsGiven: false };
 }
 
 /** What a look at the middle of a current found, and the whole current looked at like that. */
