@@ -75,7 +75,7 @@ function describe(bars: readonly Bar[]): string {
   const bad = bars.filter((bar) => bar.state !== 'sound');
   if (bad.length === 0) return `Rotor map: ${bars.length} bars, all sound`;
   const list = bad.map(
-    (bar) => `bar ${bar.index} ${BAR_STATE_NAMES[bar.state]}, ${Math.round(-100 * bar.relative)} % down`,
+    (bar) => `bar ${bar.index} ${BAR_STATE_NAMES[bar.state]}, ${Math.min(100, Math.round(-100 * bar.relative))} % down`,
   );
   return `Rotor map: ${bars.length} bars; ${list.join('; ')}`;
 }

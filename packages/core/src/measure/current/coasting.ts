@@ -20,7 +20,7 @@ const RUNS_SHARE = 0.5;
  * A pump without its feed generates less than it was fed with, into a winding and another consumer: less flows back than its
  * draw was.
  */
-const MOST_BACK = 0.7;
+const MOST_BACK = 0.8;
 /**
  * A feed that falls by a share d, into a pump that loses a share c of its volts in copper, drives (d / c - 1) of its draw back: a
  * starter takes less than half, copper a fifth and more (common practice, no published source).

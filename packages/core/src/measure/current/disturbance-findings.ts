@@ -97,12 +97,12 @@ function primeThenStart([fromS, toS]: readonly [number, number]): Finding {
 }
 
 /** A pump that drives its current back once its feed is cut: nothing is wrong with that, and the zero isn't there. */
-export const coastingFinding: Rule = (_, { coasting }) =>
+export const coastingFinding: Rule = ({ zeroOffsetA }, { coasting }) =>
   coasting &&
   finding(
     'coasting',
     'info',
-    `As the feed is cut, ${coasting.backA.toFixed(1)} A flow backwards and fade: the pump coasts, and another consumer behind the same contact takes what it generates. The clamp’s zero is where that comes to rest.`,
+    `As the feed is cut, ${coasting.backA.toFixed(1)} A flow backwards and fade: the pump coasts, and another consumer behind the same contact takes what it generates. ${zeroOffsetA === undefined ? 'It doesn’t come to rest within the record, so that shows no zero of the clamp.' : 'The clamp’s zero is where that comes to rest.'}`,
     note('A motor that coasts is a generator'),
     [coasting.fromS, coasting.toS],
   );

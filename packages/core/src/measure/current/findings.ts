@@ -152,10 +152,11 @@ const RULES: readonly Rule[] = [
           [onsetS ?? 0, inrushPeakS ?? 0],
         )
       : undefined,
-  ({ bars }) => {
+  ({ bars, pattern }) => {
     const bad = bars?.filter((bar) => bar.state !== 'sound') ?? [];
-    if (bad.length === 0) return undefined;
-    const list = bad.map((bar) => `bar ${bar.index} ${Math.round(-100 * bar.relative)} % down`).join(', ');
+    // How much of a turn is dead says it better than the bars that it covers.
+    if (bad.length === 0 || pattern === 'dead-stretch') return undefined;
+    const list = bad.map(({ index, relative }) => `bar ${index} ${missing(-relative)}`).join(', ');
     return finding(
       'bars-burnt',
       'keep-in-mind',
@@ -167,6 +168,10 @@ const RULES: readonly Rule[] = [
   coastingFinding,
   dropoutFinding,
 ];
+
+/** Of the draw: a bar that lacks as much carries nothing; the mean is less than what sound bars carry. */
+const NOTHING = 0.95;
+const missing = (share: number) => (share > NOTHING ? 'carries nothing' : `${Math.round(100 * share)} % down`);
 
 /** Up to this much a clogged filter's uneven load explains; beyond it only the commutator does (common practice). */
 const MOST_OF_A_FILTER = 40;

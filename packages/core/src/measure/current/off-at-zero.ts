@@ -103,6 +103,25 @@ function offWhere(zero: number, { away, draw, sign, reach }: Flow, { calm, flat 
   return { off, coasting, rests: whichRest(off, coasting) };
 }
 
+/** Less than so much of the draw, flat and calm for a turn and more, is no running pump. */
+const LOW_SHARE = 0.5;
+
+/** Whether a record begins or ends with a rest that is none by this zero. */
+function leavesRest(
+  { away, draw }: Flow,
+  off: readonly boolean[],
+  { flat, blocks: { deviation } }: View,
+  calmBelow: number,
+  aTurn: number,
+): boolean {
+  const isLow = (i: number) => flat[i] && !off[i] && Math.abs(away[i]) < LOW_SHARE * draw;
+  const isRest = (from: number, to: number) => to - from >= aTurn && median(deviation.subarray(from, to)) < calmBelow;
+  let [head, tail] = [0, off.length];
+  while (head < off.length && isLow(head)) head++;
+  while (tail > 0 && isLow(tail - 1)) tail--;
+  return isRest(0, head) || isRest(tail, off.length);
+}
+
 /** Whether the pump rests at the record's begin or end. */
 const touchesEdge = (rests: readonly boolean[]) => rests[0] || rests[rests.length - 1];
 
@@ -133,7 +152,8 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
     return [];
   const seen = { course: view.calm, sign, draw, noise: view.noise, aTurn };
   const fading = rangesWhere(rests).some((rest) => comesBack(rest, seen));
-  const against = (calm ? 0 : 0.5) + (fading ? 1 : 0);
+  const leftOver = leavesRest(flow, off, view, LIVELY * onActivity, aTurn);
+  const against = (calm ? 0 : 0.5) + (fading ? 1 : 0) + (leftOver ? 1 : 0);
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + against * Math.log(RARE);
   return [{ zero, sign, draw, off, coasting, isCalm: calm, logOdds }];
 }

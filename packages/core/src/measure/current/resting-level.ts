@@ -1,5 +1,6 @@
 import { median } from '../../signal/levels.js';
 import type { Range } from '../../signal/ranges.js';
+import { DRIFT_A } from './explanation.js';
 
 /** A record's course by blocks without spikes, and the pump that it shows. */
 interface Seen {
@@ -26,11 +27,17 @@ export function comesBack(off: Range, { course, sign, draw, noise, aTurn }: Seen
   return sign * (level(off.to - size) - level(off.from)) > Math.max(FADES_SHARE * draw, IN_NOISE * noise);
 }
 
-/** What shows the zero best of where a pump is off: the longest rest, or the end of what comes back to it. */
+/**
+ * What shows the zero best of where a pump is off: the longest rest, or the end of what comes back to it. No off lies forward of the
+ * zero, so what lies further back than a clamp wanders is a pump that coasts.
+ */
 export function showsZero(rests: readonly Range[], seen: Seen): Range | undefined {
   const longest = (some: readonly Range[]) =>
     some.reduce<Range | undefined>((a, b) => (!a || b.to - b.from > a.to - a.from ? b : a), undefined);
-  const settled = longest(rests.filter((rest) => !comesBack(rest, seen)));
-  const fading = longest(rests);
+  const forward = rests.map(({ from, to }) => seen.sign * median(seen.course.subarray(from, to)));
+  const foremost = Math.max(...forward);
+  const atZero = rests.filter((_, i) => foremost - forward[i] <= DRIFT_A);
+  const settled = longest(atZero.filter((rest) => !comesBack(rest, seen)));
+  const fading = longest(atZero);
   return settled ?? (fading && { from: fading.to - Math.floor((fading.to - fading.from) / PARTS), to: fading.to });
 }

@@ -67,13 +67,13 @@ export function makeRotorMap(
   const each = Array.from({ length: few }, (_, t) => order.values.subarray(t * width, (t + 1) * width));
   const judge = (turn: Float64Array) => mapOf(turn, { turns, each, perRevolution, meanA, humpS, barCount });
   const map = judge(average);
-  if (notOwn.length === 0 || isSound(map)) return map;
+  if (notOwn.length === 0 || allSound(map)) return map;
   // What may be the mains' own blames no bar; a notch is more than that, and stays.
   const without = judge(notOwn.reduce(withoutPickUp, average));
-  return isSound(without) ? without : map;
+  return allSound(without) ? without : map;
 }
 
-function isSound({ bars }: RotorMap): boolean {
+function allSound({ bars }: RotorMap): boolean {
   return bars.every(({ state }) => state === 'sound');
 }
 
@@ -98,7 +98,9 @@ function mapOf(average: Float64Array, { turns, each, perRevolution, meanA, humpS
   const judged = cells.map((cell, i) => (isAlwaysDown(i) ? judgeCell(cell, reference, meanA) : 'sound'));
   settleNeighbours(cells, judged, reference, humpS);
   const bars = mergeToBars(cells, judged, reference, meanA, barCount);
-  const sound = cells.filter((_, i) => judged[i] === 'sound');
+  // What lies beside a dead stretch may hold its edge.
+  const isSound = (i: number) => judged[(i + cells.length) % cells.length] === 'sound';
+  const sound = cells.filter((_, i) => isSound(i - 1) && isSound(i) && isSound(i + 1));
   const troughA = Math.min(reference.min, ...sound.map((cell) => cell.min));
   return { bars, turn, turns, humpA: reference.hump, troughA };
 }
