@@ -222,7 +222,7 @@ describe('one record, one defect', () => {
     for (const [seed, pattern] of [
       [75080, 'locked-rotor'],
       [79717, 'locked-rotor'],
-      [73228, 'burnt-bars'],
+      [73228, 'dead-stretch'],
       [77534, 'dead-stretch'],
       [79728, 'even'],
       [73744, 'even'],
