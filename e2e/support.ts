@@ -11,8 +11,9 @@ export const picture = async (page: Page, name: string) => {
   if (process.env.JARRO_KEEP_SCREENSHOTS === '1') await page.screenshot({ path: `${shots}${name}.png` });
 };
 
-/** Nothing moves any more: fonts are there, what slides has arrived, and what was drawn last is on screen. */
+/** Nothing moves any more: fonts are there, what slides has arrived, traces are loaded, and what was drawn last is on screen. */
 export async function settled(page: Page): Promise<void> {
+  await expect(page.locator('[aria-busy=true]')).toHaveCount(0);
   await page.waitForFunction(() => document.getAnimations().every(({ playState }) => playState !== 'running'));
   await page.evaluate(async () => {
     await document.fonts.ready;

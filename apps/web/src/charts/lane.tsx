@@ -106,9 +106,11 @@ export function Lane(props: LaneProps) {
     ]);
   }, [lane, spans, cursorsS, marks, view, startS, sampleRateHz, showsTime, hasRight, theme]);
 
+  // Empty axes have a scale that is nobody's.
+  const isDrawn = lane.every(({ id }) => id in points);
   return (
-    <div style={{ height }} className="relative">
-      <canvas ref={canvas} />
+    <div style={{ height }} className="relative" aria-busy={!isDrawn}>
+      <canvas ref={canvas} className={isDrawn ? '' : 'opacity-0'} />
     </div>
   );
 }
