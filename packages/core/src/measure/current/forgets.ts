@@ -114,7 +114,7 @@ export function offFades(
   return runs.some(({ off }, i) => {
     if (off === undefined) return false;
     const end = i + 1 < runs.length ? runs[i + 1].from - edge : samples.length;
-    const from = (coasting.find((one) => one.from <= off + edge && one.to > off)?.to ?? off) + edge;
+    const from = (coasting.find((one) => one.from < off + 2 * edge && one.to > off)?.to ?? off) + edge;
     const to = Math.min(end, from + Math.round(LONGEST_FADE_S * sampleRateHz));
     const rest = samples.subarray(from, Math.max(from, to));
     if (rest.length < SHORTEST_OFF_S * sampleRateHz) return false;

@@ -23,6 +23,8 @@ import { comesBack } from './resting-level.js';
 const LIVELY = 0.8;
 /** Levels nearer to each other than this, in steps of the recorder, may be one that lies between two steps. */
 const LEAST_STEPS = 2;
+/** Of the draw: what comes back by less may be the end of a faint coasting, and its level is the zero's or nearly. */
+const FADES_SHARE = 0.04;
 /**
  * Twice what a clamp that wasn't zeroed is off by. What flows on for a while by more than that, between two runs only, may as well be
  * what a weak contact lets through: then nobody knows the zero, and it is the clamp's own.
@@ -151,7 +153,7 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
   if (mayForget && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), recorder))
     return [];
   const seen = { course: view.calm, sign, draw, noise: view.noise, aTurn };
-  const fading = rangesWhere(rests).some((rest) => comesBack(rest, seen));
+  const fading = rangesWhere(rests).some((rest) => comesBack(rest, seen, FADES_SHARE));
   const leftOver = leavesRest(flow, off, view, LIVELY * onActivity, aTurn);
   const against = (calm ? 0 : 0.5) + (fading ? 1 : 0) + (leftOver ? 1 : 0);
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + against * Math.log(RARE);

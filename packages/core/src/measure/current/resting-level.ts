@@ -20,11 +20,11 @@ const IN_NOISE = 4;
 const PARTS = 3;
 
 /** Whether an off after a run comes back towards it: a coasting pump's current fades, and the zero is further on. */
-export function comesBack(off: Range, { course, sign, draw, noise, aTurn }: Seen): boolean {
+export function comesBack(off: Range, { course, sign, draw, noise, aTurn }: Seen, share = FADES_SHARE): boolean {
   const size = Math.floor((off.to - off.from) / PARTS);
   if (off.from === 0 || size < aTurn / 2) return false;
   const level = (from: number) => median(course.subarray(from, from + size));
-  return sign * (level(off.to - size) - level(off.from)) > Math.max(FADES_SHARE * draw, IN_NOISE * noise);
+  return sign * (level(off.to - size) - level(off.from)) > Math.max(share * draw, IN_NOISE * noise);
 }
 
 /**
