@@ -55,6 +55,9 @@ const TONES = {
   dropout: '#b4472b33',
 } as const;
 
+/** A turn that is narrower than so much of the view has no room for its label, and nothing to show. */
+const TURN_SHARE = 0.1;
+
 export function spanBoxes(spans: readonly Span[], fromS: number, toS: number): AnnotationOptions[] {
   const shown = spans.filter(
     (span) => span.toS > fromS && span.fromS < toS && span.toS - span.fromS > LEAST_SHARE * (toS - fromS),
@@ -65,16 +68,17 @@ export function spanBoxes(spans: readonly Span[], fromS: number, toS: number): A
     xMax,
     backgroundColor: TONES[tone],
     borderWidth: 0,
-    ...(label && {
-      label: {
-        display: true,
-        content: label,
-        position: { x: labelPlace(0.5 * (xMin + xMax), fromS, toS), y: 'start' },
-        color: token('--ink'),
-        font: { ...FONT, weight: 'bold' },
-        padding: 4,
-      },
-    }),
+    ...(label &&
+      (tone !== 'turn' || xMax - xMin > TURN_SHARE * (toS - fromS)) && {
+        label: {
+          display: true,
+          content: label,
+          position: { x: labelPlace(0.5 * (xMin + xMax), fromS, toS), y: 'start' },
+          color: token('--ink'),
+          font: { ...FONT, weight: 'bold' },
+          padding: 4,
+        },
+      }),
   }));
 }
 

@@ -37,7 +37,7 @@ const RULES: readonly Rule[] = [
           [steady.fromS, steady.toS],
         )
       : undefined,
-  ({ steady }) => {
+  ({ steady, pattern }) => {
     if (!steady) return undefined;
     const window = [steady.fromS, steady.toS] as const;
     if (steady.meanA < LIMITS.plausibleLeastA.value) {
@@ -49,7 +49,8 @@ const RULES: readonly Rule[] = [
         window,
       );
     }
-    if (steady.meanA > LIMITS.plausibleMostA.value) {
+    // A rotor that stands draws several times the running current.
+    if (steady.meanA > LIMITS.plausibleMostA.value && pattern !== 'locked-rotor') {
       return finding(
         'scale-large',
         'act',
