@@ -69,7 +69,7 @@ export function drivenBack(forward: Forward): DrivenBack {
   let until = 0;
   for (const { from } of rangesWhere(Array.from(current, (value) => value < -reach))) {
     if (from < until) continue;
-    until = endOf(from, forward);
+    until = firstAbove(reach, from, current);
     const cut = lastWhere(from, from - edge, (i) => current[i] > RUNS_SHARE * draw);
     if (cut === undefined) continue;
     const to = (lastWhere(until, from, (i) => current[i] < -reach) ?? from) + 1;
@@ -85,9 +85,9 @@ export function drivenBack(forward: Forward): DrivenBack {
 
 const edgeOf = (aTurn: number) => Math.max(AT_ONCE_BLOCKS, Math.round(AT_ONCE_OF_A_TURN * aTurn));
 
-/** The first block at which the current flows forward again. */
-function endOf(from: number, { current, reach }: Forward): number {
-  for (let i = from; i < current.length; i++) if (current[i] > reach) return i;
+/** The first block from one on at which the current is above a level; the length where there is none. */
+function firstAbove(level: number, from: number, current: Float64Array): number {
+  for (let i = from; i < current.length; i++) if (current[i] > level) return i;
   return current.length;
 }
 
@@ -114,8 +114,8 @@ function fadeRate({ from, to }: Range, cut: number, forward: Forward): number | 
 
 /** Whether the current that flows forward again from a block on comes by and by, without a start. */
 function comesUp(from: number, { current, draw, aTurn }: Forward): boolean {
-  const runs = current.findIndex((value, i) => i >= from && value > RUNS_SHARE * draw);
-  return runs - from > edgeOf(aTurn);
+  const runs = firstAbove(RUNS_SHARE * draw, from, current);
+  return runs < current.length && runs - from > edgeOf(aTurn);
 }
 
 /** Of a rotor with a dead stretch: what flows when anything does. */
