@@ -311,6 +311,16 @@ describe('a model that is right, and listens', () => {
     expect(seen('corroded')).toBeLessThan(0.35);
   });
 
+  it.each([
+    [16, 17],
+    [28, 31],
+  ])('a rotor that stands and draws %d A is no circuit in which nothing flows', (meanA, inrushPeakA) => {
+    const still = { meanA, inrushPeakA, ripplePercent: 0.2, pattern: 'locked-rotor' };
+    const { suspects } = weigh('P1', [read('capture', 'pump', still)], 'no start');
+    expect(['pump-mechanical', 'pump-electrical']).toContain(suspects[0].family);
+    expect(weightOf(weigh('P1', [read('capture', 'pump', still)], 'no start'), 'relay-control')).toBeLessThan(0.01);
+  });
+
   it('even humps with 35 % of ripple accuse nobody', () => {
     const even = read('capture', 'pump', { meanA: 5, pattern: 'even', ripplePercent: 35, rpm: 6400 });
     const answer = weigh('P1', [even, volts('battery', 12.4), volts('pump', 12.2), volts('ground-pin', 0.06)], 'none');

@@ -6,7 +6,7 @@ import type { CaptureResult } from '../records.js';
 import type { Reading } from '../reading.js';
 import { minutesToClamp } from '../site.js';
 import { ampereParts } from './current.js';
-import { patternShares } from './pattern.js';
+import { NO_CURRENT_A, patternShares } from './pattern.js';
 
 const NUMBERS = ['meanA', 'rpm', 'ripplePercent', 'inrushPeakA', 'badBars'] as const;
 
@@ -58,7 +58,10 @@ const RANGE_RPM = 12_000;
 /** A clamp of a scope follows the first peak only so far, and the motor turns meanwhile (common practice, no published source). */
 const PEAK_SEEN = 0.85;
 
-/** What the ramp analysis found, part by part. */
+/**
+ * What the ramp analysis found, part by part. Each part is asked of every fault, of those as well under which nothing could
+ * flow: one that is judged by fewer numbers than the others would win by them.
+ */
 function captureParts({ value }: Reading, scene: Scene): Part[] {
   const { vehicle, now, fault } = scene;
   const { meanA, rpm, pattern, ripplePercent, inrushPeakA, badBars } = value as CaptureResult;
@@ -67,12 +70,12 @@ function captureParts({ value }: Reading, scene: Scene): Part[] {
     const of: NumberPart['of'] = (s) => s.speed * vehicle.profile.pump.rpm;
     parts.push({ value: rpm, of, sd: Math.hypot(80, 0.05 * of(now), slack(of, scene, LAWS)), range: RANGE_RPM });
   }
-  if (inrushPeakA !== undefined && now.stallA > 0) {
+  if (inrushPeakA !== undefined) {
     const of: NumberPart['of'] = (s) => (s.locked ? 1 : PEAK_SEEN) * s.stallA;
     parts.push({ value: inrushPeakA, of, sd: Math.hypot(0.5, 0.2 * of(now)), range: 60 });
   }
   if (pattern !== undefined) parts.push({ value: pattern, shares: patternShares(scene) });
-  if (ripplePercent !== undefined && ripplePercent > 0 && now.currentA > 0.2) parts.push(ripple(ripplePercent, scene));
+  if (ripplePercent !== undefined && ripplePercent > 0) parts.push(ripple(ripplePercent, scene));
   if (badBars !== undefined) {
     const burnt = fault.commutator === 'burnt' || fault.commutator === 'dead-spot';
     parts.push({ value: badBars > 0 ? 'some' : 'none', shares: answers({ some: burnt ? 0.85 : 0.02 }, 'none') });
@@ -82,16 +85,18 @@ function captureParts({ value }: Reading, scene: Scene): Part[] {
 
 /**
  * Ripple alone accuses nobody: a sound pump shows some 4 to 20 per cent, a strained or worn one more (common practice, no
- * published source); hence spreads that overlap.
+ * published source); hence spreads that overlap. Of a rotor that stands only noise is left; of no current, anything.
  */
-function ripple(percent: number, { fault }: Scene): Part {
-  const [usual, spread] =
-    fault.commutator === 'burnt' || fault.commutator === 'dead-spot'
-      ? [40, 0.7]
-      : fault.commutator === 'brushes'
-        ? [18, 0.8]
-        : fault.pump?.drag || fault.clogged
-          ? [13, 0.6]
-          : [10, 0.6];
+function ripple(percent: number, scene: Scene): Part {
+  const [usual, spread] = usualRipple(scene);
   return { value: Math.log(percent), of: () => Math.log(usual), sd: spread, range: 5 };
+}
+
+/** Per cent of the draw, and how many times more or less, as a natural logarithm. */
+function usualRipple({ fault, now }: Scene): readonly [percent: number, spread: number] {
+  if (now.currentA < NO_CURRENT_A) return [10, 2];
+  if (now.locked) return [1, 1.2];
+  if (fault.commutator === 'burnt' || fault.commutator === 'dead-spot') return [40, 0.7];
+  if (fault.commutator === 'brushes') return [18, 0.8];
+  return fault.pump?.drag || fault.clogged ? [13, 0.6] : [10, 0.6];
 }

@@ -17,9 +17,12 @@ export const pattern: EvidenceKind = {
   example: { value: 'even', state: 'idle' },
 };
 
+/** Less than this is no current that a pattern could be seen in (common practice, no published source). */
+export const NO_CURRENT_A = 0.15;
+
 /** What a pattern is by what is wrong (common practice, no published source). */
 export function patternShares({ fault, now, vehicle }: Scene): Answers {
-  if (now.currentA < 0.15) return answers({ even: 0.005, irregular: 0.02 }, 'no-current');
+  if (now.currentA < NO_CURRENT_A) return answers({ even: 0.005, irregular: 0.02 }, 'no-current');
   const chopped = vehicle.moduleAt >= 0 && now.output < 0.98 ? 0.2 : 0.004;
   switch (fault.commutator) {
     case 'burnt':
