@@ -131,7 +131,7 @@ export function turningPart(run: Run, disturbing: readonly SampleRange[], sample
     const onset = parts.length === 0 ? run.onset : undefined;
     parts.push({
       from: calmFrom,
-      to: Math.min(run.to, next.from - around),
+      to: Math.max(calmFrom, Math.min(run.to, next.from - around)),
       ...(onset !== undefined && { onset }),
       ...(parts.length > 0 && { settles: true as const }),
     });

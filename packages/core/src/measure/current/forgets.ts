@@ -98,6 +98,7 @@ const LONGEST_FADE_S = 0.5;
 /** A clamp's zero wanders by some tenths of an ampere while it records; faster than this an input forgets, A/s. */
 const WANDERS_A_S = 1;
 const STANDARD_ERRORS = 6;
+const PARTS = 3;
 /** What a rotor that coasts feeds back is found where it is more than so much of its draw (`coasting.ts`). */
 const GENERATES_SHARE = 0.15;
 
@@ -120,8 +121,29 @@ export function offFades(
     if (rest.length < SHORTEST_OFF_S * sampleRateHz) return false;
     const before = samples.subarray(Math.max(0, off - edge - rest.length), off - edge);
     const draw = Math.abs(median(thin(before, LOOKED_AT)) - median(thin(rest, LOOKED_AT)));
-    return fades(rest, sampleRateHz, inverted ? -1 : 1, GENERATES_SHARE * draw);
+    const sign = inverted ? -1 : 1;
+    return fades(rest, sampleRateHz, sign, GENERATES_SHARE * draw) && !holdsMeanwhile(before, rest, sign);
   });
+}
+
+/** Of what an input that fades as the off does would have to lose of the run. */
+const LOSES_SHARE = 0.5;
+
+/**
+ * Whether a run held its level for as long as the off after it faded. What an input forgot of the draw is how far below its rest it
+ * goes as the pump is switched off, and the rest of the draw is what it still had to forget, at the same rate.
+ * @param rest as long as `before`
+ */
+function holdsMeanwhile(before: Float32Array, rest: Float32Array, sign: 1 | -1): boolean {
+  const third = Math.floor(before.length / PARTS);
+  const part = (of: Float32Array, i: number) => sign * median(thin(of.subarray(i * third, (i + 1) * third), LOOKED_AT));
+  const [first, middle, last] = [part(rest, 0), part(rest, 1), part(rest, 2)];
+  // What is left of the way to its rest after a third of the time; an exponential leaves the same share each time.
+  const left = (last - middle) / (middle - first);
+  if (!(left > 0 && left < 1)) return false;
+  const resting = last + ((last - middle) * left) / (1 - left);
+  const [early, late] = [part(before, 0) - resting, part(before, 2) - resting];
+  return late > resting - first && early - late < LOSES_SHARE * early * (1 - left * left);
 }
 
 /** A clamp is off by so much now and then (common practice, no published source), A. */

@@ -145,9 +145,10 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
   const onActivity = medianWhere(deviation, off, false);
   const offActivity = showsZero ? medianWhere(deviation, rests, true) : 0;
   const calm = offActivity < LIVELY * onActivity;
-  // What neither goes below the clamp's own zero nor comes to rest calmer than the run is a pump that draws less for a while.
+  // What neither goes below the clamp's own zero nor comes to rest calmer than the run is a pump that draws less for a while, unless
+  // the record begins at that rest.
   const goesBelow = coasting.some(({ from }) => sign * view.calm[from] < -reach);
-  if (coasting.length > 0 && !calm && !zeroStated && !goesBelow) return [];
+  if (coasting.length > 0 && !calm && !zeroStated && !goesBelow && !rests[0]) return [];
   const turns = onActivity > FAINTEST_HUMPS * draw;
   const mayForget = calm && turns && !passesSteady;
   if (mayForget && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), recorder))

@@ -1,4 +1,4 @@
-import { linearRegression } from 'simple-statistics';
+import { linearRegression, mean } from 'simple-statistics';
 import { quantile, median, robustDeviation } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
 
@@ -10,6 +10,8 @@ export interface Chopping {
 
 /** Gone below the first share of the full draw, back above the second: between them lie a freewheeling current and its edges. */
 const LOW_SHARE = 0.08;
+/** Where a driver switches faster than any rotor, a slow clamp leaves so much of it; a hump falls by a fifth. */
+const FAST_LOW_SHARE = 0.25;
 const HIGH_SHARE = 0.6;
 const MIDDLE_SHARE = 0.5;
 /** Fewer cycles show no rate; where no rotor turns so slowly, the second are enough. */
@@ -41,9 +43,14 @@ const EDGE = 0.15;
 const SAME_SOURCE = 0.1;
 /** The same where the falls keep a clock's time, which a rotor does by chance only. */
 const SAME_DESPITE_CLOCK = 0.8;
-/** Ignition's spikes are cut at so many deviations of the rest. */
+/** What strays by so many deviations from what most cycles have in its place is an ignition's spike. */
 const SPIKE = 3;
 const MOST_CYCLES = 400;
+/** Differences between neighbours that tell the recorder's noise: spikes make a tenth of them at most. */
+const MOST_QUIET = 16_384;
+const MOST_QUIETLY = 0.9;
+/** Of a normal distribution's mean square, what its lower nine tenths have of their own. */
+const QUIETLY_LEAVES = 0.623;
 
 interface Cycle {
   /** First live sample after a fall, and the next fall. */
@@ -60,20 +67,36 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
   const part = current.subarray(0, Math.min(current.length, MOST_SAMPLES));
   const high = quantile(thin(part, 16_384), 0.95);
   if (!(high > 0)) return undefined;
-  const falls: number[] = [];
+  const chopping = choppingIn(part, sampleRateHz, findCycles(part, LOW_SHARE * high, high));
+  if (chopping) return chopping;
+  const fast = choppingIn(part, sampleRateHz, findCycles(part, FAST_LOW_SHARE * high, high));
+  return fast && fast.frequencyHz > FASTEST_ROTOR_HZ ? fast : undefined;
+}
+
+/** How a current goes between nothing and full draw. */
+interface Cycles {
+  readonly falls: readonly number[];
   /** Where each fall passed the middle: there it is steepest, and noise moves it least. */
+  readonly middles: readonly number[];
+  readonly cycles: readonly Cycle[];
+  /** Samples in which nothing flows. */
+  readonly low: number;
+  /** The recorder's own noise, where nothing flows, A². */
+  readonly noisePower: number;
+}
+
+function findCycles(part: Float32Array, nothing: number, high: number): Cycles {
+  const falls: number[] = [];
   const middles: number[] = [];
-  let above = 0;
   const cycles: Cycle[] = [];
+  let above = 0;
   let low = 0;
-  /** Squares of the differences between neighbours of which nothing flows in either: the recorder's noise alone. */
-  let quietSquares = 0;
-  let quiet = 0;
+  const quietSquares: number[] = [];
   let rise = -1;
   // A record that begins in between or off shows no fall there.
   let on = part[0] > HIGH_SHARE * high;
   for (let i = 0; i < part.length; i++) {
-    if (on && part[i] < LOW_SHARE * high) {
+    if (on && part[i] < nothing) {
       on = false;
       falls.push(i);
       middles.push(above + 1);
@@ -84,31 +107,51 @@ export function findChopping(current: Float32Array, sampleRateHz: number): Chopp
     }
     if (part[i] > MIDDLE_SHARE * high) above = i;
     if (!on) low++;
-    if (!on && part[i] < LOW_SHARE * high && part[i - 1] < LOW_SHARE * high) {
-      quietSquares += (part[i] - part[i - 1]) ** 2;
-      quiet++;
+    if (!on && quietSquares.length < MOST_QUIET && part[i] < nothing && part[i - 1] < nothing) {
+      quietSquares.push((part[i] - part[i - 1]) ** 2);
     }
   }
+  return { falls, middles, cycles, low, noisePower: noiseOf(quietSquares) };
+}
+
+/** Half the mean square of differences between neighbours, without those that spikes made. */
+function noiseOf(squares: number[]): number {
+  const kept = squares.sort((a, b) => a - b).slice(0, Math.ceil(MOST_QUIETLY * squares.length));
+  return kept.length > 0 ? mean(kept) / QUIETLY_LEAVES / 2 : 0;
+}
+
+function choppingIn(
+  part: Float32Array,
+  sampleRateHz: number,
+  { falls, middles, cycles, low, noisePower }: Cycles,
+): Chopping | undefined {
   if (falls.length < FEWEST_SLOW_CYCLES) return undefined;
   const periods = falls.slice(1).map((at, i) => at - falls[i]);
-  const period = median(periods);
+  const usual = median(periods);
+  const stray = Math.max(PLACED_SAMPLES, STEADY_PERIOD * usual);
+  if (robustDeviation(periods, usual) > stray) return undefined;
+  // Of a cycle of few samples the median is a whole number, and off by a good part of it.
+  const period = mean(periods.filter((one) => Math.abs(one - usual) <= stray));
   const offShare = low / part.length;
-  const steady = robustDeviation(periods, period) <= Math.max(PLACED_SAMPLES, STEADY_PERIOD * period);
   const covers = falls.length * period > 0.8 * part.length;
-  if (!steady || !covers || offShare < LEAST_OFF_SHARE) return undefined;
+  if (!covers || offShare < LEAST_OFF_SHARE) return undefined;
   const frequencyHz = sampleRateHz / period;
   if (falls.length < FEWEST_CYCLES && frequencyHz > SLOWEST_ROTOR_HZ) return undefined;
   const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
-  const isClocked = strayFromClock(middles, period) < CLOCKED * period + PLACED;
-  const noisePower = quiet > 0 ? quietSquares / quiet / 2 : 0;
+  const clock = clockOf(middles, period);
+  const isClocked = clock.stray < CLOCKED * period + PLACED;
   const share = mayBeRotor ? recurringShare(part, cycles.slice(0, MOST_CYCLES), noisePower) : 0;
   // Humps that drown in the recorder's noise say nothing; then the clock decides alone.
   const isRotor = share === undefined ? !isClocked : share > (isClocked ? SAME_DESPITE_CLOCK : SAME_SOURCE);
-  return isRotor ? undefined : { frequencyHz, onShare: 1 - offShare };
+  if (isRotor) return undefined;
+  return { frequencyHz: isClocked ? sampleRateHz / clock.period : frequencyHz, onShare: 1 - offShare };
 }
 
-/** Root mean square distance of most falls from a clock's even row, samples (least squares); one that was missed is no stray. */
-function strayFromClock(falls: readonly number[], period: number): number {
+/**
+ * The even row of a clock that falls come nearest to (least squares): its period, and the root mean square distance of most
+ * falls from it, samples; one that was missed is no stray.
+ */
+function clockOf(falls: readonly number[], period: number): { readonly period: number; readonly stray: number } {
   const placed: [number, number][] = [];
   for (const at of falls) {
     const last = placed.at(-1);
@@ -118,7 +161,10 @@ function strayFromClock(falls: readonly number[], period: number): number {
   const { m: slope, b: intercept } = linearRegression(placed);
   const squares = placed.map(([cycle, at]) => (at - intercept - slope * cycle) ** 2).sort((a, b) => a - b);
   const kept = squares.slice(0, Math.ceil(MOST_FALLS * squares.length));
-  return Math.sqrt(kept.reduce((sum, square) => sum + square, 0) / Math.max(1, kept.length - 2));
+  return {
+    period: slope,
+    stray: Math.sqrt(kept.reduce((sum, square) => sum + square, 0) / Math.max(1, kept.length - 2)),
+  };
 }
 
 /** Of a sample between two of equal noise, wherever it lies, this share of their noise's power is left on average. */
@@ -142,12 +188,18 @@ function recurringShare(current: Float32Array, cycles: readonly Cycle[], noisePo
       }),
     ),
   );
-  const most = SPIKE * median(rows.map((row) => robustDeviation(row)));
+  const usual = Float64Array.from({ length: POINTS }, (_, p) => median(rows.map((row) => row[p])));
+  const most =
+    SPIKE *
+    robustDeviation(
+      rows.flatMap((row) => Array.from(row, (value, p) => value - usual[p])),
+      0,
+    );
   const sum = new Float64Array(POINTS);
   let total = 0;
   for (const row of rows) {
     row.forEach((value, p) => {
-      const kept = Math.max(-most, Math.min(most, value));
+      const kept = Math.abs(value - usual[p]) <= most ? value : usual[p];
       sum[p] += kept;
       total += kept * kept;
     });
