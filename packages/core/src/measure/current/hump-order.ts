@@ -10,48 +10,55 @@ export interface HumpOrder {
 
 /** Orders whose fit comes this close to the best are told apart by their cells. */
 const CLOSE = 0.6;
+/** Of the Bayes information criterion: very strong evidence begins here (Kass and Raftery, 1995; from memory). */
+const PLAIN = 10;
 /** Positions tried for the grid of troughs, a hump. */
 const OFFSETS = 8;
 
 /**
  * Counts the humps in one repeat of the pattern: which candidate order best fits the part outside the notches, since a
  * deep notch spreads its power over many orders. Where that is close, notches help: they begin and end at the troughs too,
- * so cutting the repeat into the true number of cells and fitting each by a level and an arch leaves the smallest rest.
+ * so cutting the repeat into the true number of cells and fitting each by a level and an arch leaves the smallest rest. Where
+ * the notches leave little to fit, cells with and without them speak for one count; twice it fits as well, and says nothing.
  */
 export function humpOrder(pattern: Float64Array, candidates: readonly number[]): HumpOrder {
   const keep = outsideNotches(pattern);
-  const fits = candidates
-    .filter((order) => order * 4 <= pattern.length)
-    .map((order) => ({ order, explained: fitOrder(pattern, keep, order).explained }));
+  const orders = candidates.filter((order) => order * 4 <= pattern.length);
+  const fits = orders.map((order) => ({ order, explained: fitOrder(pattern, keep, order).explained }));
   const best = Math.max(...fits.map((fit) => fit.explained));
-  const close = fits.filter((fit) => fit.explained >= CLOSE * best);
-  const chosen =
-    close.length === 1
-      ? close[0].order
-      : bestCells(
-          pattern,
-          close.map((fit) => fit.order),
-        );
+  const close = fits.filter((fit) => fit.explained >= CLOSE * best).map(({ order }) => order);
+  const whole = new Uint8Array(pattern.length).fill(1);
+  const fitted = close.length === 1 ? close[0] : bestCells(pattern, whole, close).count;
+  const [sound, all] = [keep, whole].map((points) => bestCells(pattern, points, orders));
+  const agreed = sound.count === all.count && Math.min(sound.margin, all.margin) > PLAIN && sound.count !== 2 * fitted;
+  const chosen = agreed ? sound.count : fitted;
   const rival = Math.max(0, ...fits.filter((fit) => fit.order !== chosen).map((fit) => fit.explained));
   return { perPattern: chosen, certainty: best > 0 ? 1 - 0.5 * Math.min(1, rival / best) : 0 };
 }
 
-/** More cells fit better by chance; the Bayes information criterion takes that off. */
-function bestCells(pattern: Float64Array, counts: readonly number[]): number {
-  const n = pattern.length;
-  const badness = (count: number) => {
-    let rest = Infinity;
-    for (let o = 0; o < OFFSETS; o++) rest = Math.min(rest, restOfCells(pattern, count, o / OFFSETS));
-    return n * Math.log(rest + 1e-12) + (2 * count + 1) * Math.log(n);
-  };
-  return counts.reduce((a, b) => (badness(b) < badness(a) ? b : a));
+/**
+ * The number of cells that fits the marked points best. More cells fit better by chance; the Bayes information criterion takes
+ * that off.
+ * @returns with how far behind the next is, by that criterion
+ */
+function bestCells(pattern: Float64Array, keep: Uint8Array, counts: readonly number[]) {
+  const n = keep.reduce((sum, is) => sum + is, 0);
+  const ranked = counts
+    .map((count) => {
+      let rest = Infinity;
+      for (let o = 0; o < OFFSETS; o++) rest = Math.min(rest, restOfCells(pattern, keep, count, o / OFFSETS));
+      return { count, badness: n * Math.log(rest + 1e-12) + (2 * count + 1) * Math.log(n) };
+    })
+    .sort((a, b) => a.badness - b.badness);
+  return { count: ranked[0].count, margin: ranked.length > 1 ? ranked[1].badness - ranked[0].badness : 0 };
 }
 
 /** Squared rest after fitting level and arch to each cell. @param offset start of the first cell, in cells */
-function restOfCells(pattern: Float64Array, count: number, offset: number): number {
+function restOfCells(pattern: Float64Array, keep: Uint8Array, count: number, offset: number): number {
   const n = pattern.length;
   const sums = new Float64Array(count * 6);
   for (let i = 0; i < n; i++) {
+    if (!keep[i]) continue;
     const position = (((i / n) * count - offset) % count) + (i / n < offset / count ? count : 0);
     const cell = Math.min(count - 1, Math.floor(position)) * 6;
     const arch = Math.sin(Math.PI * (position - Math.floor(position)));
@@ -65,6 +72,7 @@ function restOfCells(pattern: Float64Array, count: number, offset: number): numb
   let rest = 0;
   for (let c = 0; c < sums.length; c += 6) {
     const [m, a, aa, y, ya, yy] = sums.subarray(c, c + 6);
+    if (m === 0) continue;
     const saa = aa - (a * a) / m;
     const sya = ya - (y * a) / m;
     rest += Math.max(0, yy - (y * y) / m - (saa > 1e-9 ? (sya * sya) / saa : 0));

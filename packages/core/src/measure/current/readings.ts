@@ -1,6 +1,6 @@
 import type { Line } from '../../signal/spectrum.js';
 import { coherenceOf } from './coherence.js';
-import { humpsForBars, shareOfHumps, shareOfSpeed } from './commutators.js';
+import { humpsForBars, isKnownCount, shareOfHumps, shareOfSpeed } from './commutators.js';
 import { humpOrder, meanPattern } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';
 import type { PhaseTrack } from './phase-track.js';
@@ -56,6 +56,8 @@ const POINTS_A_PATTERN = 156;
 const FEWEST_POINTS_A_CYCLE = 8;
 /** Two counts that fit a pattern alike. */
 const UNPLAIN = 0.6;
+/** A count that fits five times as well as any other. */
+const PLAINLY = 0.9;
 /** A turn that is likelier than this has to be the rotor's own. */
 const LIKELY = 0.02;
 /** Readings this much less likely (natural logarithm) aren't looked at further. */
@@ -105,7 +107,11 @@ function weighTurnsOf(
     return [{ cycles, data, humps: countHumps(samples, track, cycles, lineShare) }];
   });
   const readings = counted.map(({ cycles, data, humps: seen }) => {
-    const humps = noFewerThanIn(counted, cycles, seen);
+    const humps = noFewerThanIn(
+      counted.filter((other) => mayBeBeside(other.data, data)),
+      cycles,
+      seen,
+    );
     const usual = shareOfSpeed((60 * lineHz) / cycles);
     const known = given === undefined || humps === given ? 1 : 0;
     const told = known * GIVEN_RIGHT + (1 - known) * (1 - GIVEN_RIGHT) * shareOfHumps(humps);
@@ -131,6 +137,11 @@ function weighTurnsOf(
 function noFewerThanIn(counted: readonly Pick<Reading, 'cycles' | 'humps'>[], cycles: number, humps: number): number {
   const part = counted.find((other) => other.cycles < cycles && cycles % other.cycles === 0 && other.humps > humps);
   return part ? (part.humps * cycles) / part.cycles : humps;
+}
+
+/** Whether a stretch is not far less of a turn than another by any view: the average of what doesn't come back shows no humps. */
+function mayBeBeside(data: readonly number[], other: readonly number[]): boolean {
+  return data.length === 0 || data.some((of, view) => of >= OUT * other[view]);
 }
 
 /** What rounding does may come back with the rotor, and then helps to know it, or with hum, and then misleads: half and half. */
@@ -168,12 +179,17 @@ function posterior(weights: readonly (readonly number[])[]): number[] {
   return shares.map((row) => (isMisled ? row[views - 1] : row.reduce((sum, share) => sum + share / views, 0)));
 }
 
-/** Humps in a turn of so many cycles: the cycles themselves, unless the line is deeper than humps are. */
+/**
+ * Humps in a turn of so many cycles: the cycles themselves, unless the line is deeper than humps are, or no motor has so many and
+ * the turn plainly shows others.
+ */
 function countHumps(samples: Float32Array, track: PhaseTrack, cycles: number, lineShare: number): number {
-  if (lineShare < HIGHEST_HUMP && cycles > 1) return cycles;
+  const isHumps = lineShare < HIGHEST_HUMP && cycles > 1;
+  if (isHumps && isKnownCount(cycles)) return cycles;
   const points = Math.max(FEWEST_POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / cycles));
   const pattern = meanPattern(toOrder(samples, track, points), cycles);
-  const counted = humpOrder(pattern, HUMP_COUNTS);
+  const counted = humpOrder(pattern, isHumps ? [...HUMP_COUNTS, cycles] : HUMP_COUNTS);
+  if (isHumps) return counted.certainty > PLAINLY && isKnownCount(counted.perPattern) ? counted.perPattern : cycles;
   const mayBeHumps = lineShare < DEEPEST_HUMP && cycles % 2 === 0 && cycles > 4;
   return mayBeHumps && counted.certainty < UNPLAIN ? cycles : counted.perPattern;
 }
