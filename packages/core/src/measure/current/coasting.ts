@@ -26,8 +26,13 @@ const MOST_BACK = 0.8;
  * starter takes less than half, copper a fifth and more (common practice, no published source).
  */
 const MOST_PULLED = 1.5;
-/** Of an input that forgets, a run's level fades as fast as the off's; a pump's draw holds. */
+/**
+ * Of an input that forgets, a run's level fades as fast as the off's; a pump's draw holds, or falls faster as a rotor that stood
+ * comes free.
+ */
 const AS_FAST = 0.5;
+/** A start falls faster too, and is over after so many of the slowest turns (0.12 s). */
+const START_TURNS = 3;
 /** Too short to tell whether it fades; over before anything else is asked of it. */
 const FEWEST_BLOCKS = 8;
 /** So much of it fades while it is seen, unless it comes to nothing. */
@@ -101,7 +106,7 @@ function lastWhere(before: number, from: number, holds: (i: number) => boolean):
  * @returns infinite for what is too short to tell; undefined for what is no pump that coasts
  */
 function fadeRate({ from, to }: Range, cut: number, forward: Forward): number | undefined {
-  const { current, draw, aTurn } = forward;
+  const { current, draw, reach, aTurn } = forward;
   const quarter = Math.ceil((to - from) / 4);
   const first = depthOf(current.subarray(from, from + quarter));
   if (first > MOST_BACK * draw) return undefined;
@@ -109,7 +114,10 @@ function fadeRate({ from, to }: Range, cut: number, forward: Forward): number | 
   const last = depthOf(current.subarray(to - quarter, to));
   if (!(last < (1 - LEAST_FADED) * first)) return undefined;
   const rate = Math.log(first / Math.max(last, LEAST_FADED * first)) / (to - from - quarter);
-  return fallRate(cut, forward, Math.round(aTurn / 2)) < AS_FAST * rate ? rate : undefined;
+  const fall = fallRate(cut, forward, Math.round(aTurn / 2));
+  const started = lastWhere(cut, 0, (i) => current[i] < reach) ?? -1;
+  const isOnceStarted = cut - started > (START_TURNS + 1) * aTurn;
+  return fall < AS_FAST * rate || (isOnceStarted && AS_FAST * fall > rate) ? rate : undefined;
 }
 
 /** Whether the current that flows forward again from a block on comes by and by, without a start. */

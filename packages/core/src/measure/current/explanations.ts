@@ -38,7 +38,7 @@ export function explain(
   const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, aTurn) }));
   const byLevel = seen.flatMap(({ blocks, calm, flat, tolerance, noise }) => {
     const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
-    const view = { blocks, calm, flat, noise };
+    const view = { blocks, calm, flat, noise, humpsPassIn: record.humpsPassIn };
     return [
       ...levels.flatMap((zero) => offAt(zero, view, recorder, zeroStated)),
       ...(zeroStated ? [] : coastingFromFileZero(view, recorder)),

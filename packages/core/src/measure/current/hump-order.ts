@@ -12,6 +12,8 @@ export interface HumpOrder {
 const CLOSE = 0.6;
 /** Of the Bayes information criterion: very strong evidence begins here (Kass and Raftery, 1995; from memory). */
 const PLAIN = 10;
+/** Share of a pattern that its notches take: with less, both views of the cells are one. */
+const NOTCHED = 0.1;
 /** Positions tried for the grid of troughs, a hump. */
 const OFFSETS = 8;
 
@@ -30,7 +32,9 @@ export function humpOrder(pattern: Float64Array, candidates: readonly number[]):
   const whole = new Uint8Array(pattern.length).fill(1);
   const fitted = close.length === 1 ? close[0] : bestCells(pattern, whole, close).count;
   const [sound, all] = [keep, whole].map((points) => bestCells(pattern, points, orders));
-  const agreed = sound.count === all.count && Math.min(sound.margin, all.margin) > PLAIN && sound.count !== 2 * fitted;
+  const hasNotches = keep.reduce((sum, is) => sum + is, 0) < (1 - NOTCHED) * pattern.length;
+  const agreed =
+    hasNotches && sound.count === all.count && Math.min(sound.margin, all.margin) > PLAIN && sound.count !== 2 * fitted;
   const chosen = agreed ? sound.count : fitted;
   const rival = Math.max(0, ...fits.filter((fit) => fit.order !== chosen).map((fit) => fit.explained));
   return { perPattern: chosen, certainty: best > 0 ? 1 - 0.5 * Math.min(1, rival / best) : 0 };

@@ -20,6 +20,8 @@ const NO_CHANCE = 4;
 /** So near to a multiple of the mains it is the mains, whose harmonics a coarse recorder's steps multiply. */
 const MAINS_SHARE = 0.004;
 const MAINS_HZ = 3;
+/** A stretch of T seconds places a line to so much of 1 / T. */
+const PLACED = 0.5;
 const MOST_HARMONICS = 20;
 /**
  * Without noise a step of the recorder makes harmonics of hum without end, but no more of them all than half a step: 1 / sqrt(12)
@@ -48,13 +50,12 @@ export function humpLines(stretch: Float32Array, sampleRateHz: number): number[]
   const lines = findLines(spectrum, LOWEST_HZ, Math.min(FASTEST_HUMPS_HZ, 0.45 * sampleRateHz), 400)
     .filter(({ prominence }) => prominence > PROMINENT)
     .map(({ hz }) => hz);
+  const placedHz = Math.max(MAINS_HZ, (PLACED * sampleRateHz) / length);
+  const isMultiple = (hz: number, mains: number) =>
+    Math.abs(hz - Math.round(hz / mains) * mains) < Math.max(placedHz, MAINS_SHARE * hz);
   const isHum = MAINS.some((mains) => lines.length >= NO_CHANCE && lines.every((hz) => isMultiple(hz, mains)));
   const most = isHum || onlyRounds ? Infinity : MOST_HARMONICS;
   return lines.filter((hz) => !MAINS.some((mains) => hz < (most + 0.5) * mains && isMultiple(hz, mains)));
-}
-
-function isMultiple(hz: number, mains: number): boolean {
-  return Math.abs(hz - Math.round(hz / mains) * mains) < Math.max(MAINS_HZ, MAINS_SHARE * hz);
 }
 
 /** Beyond so many robust deviations lie ignition's spikes, and hardly anything of humps or of a recorder's rounding. */

@@ -16,6 +16,7 @@ import {
   zeroLog,
   type Explanation,
 } from './explanation.js';
+import { isSwitchedOff, type Lower } from './faltering.js';
 import { SHORT_OF_A_TURN, stretchesOfOff } from './off-stretches.js';
 import { comesBack } from './resting-level.js';
 
@@ -34,6 +35,8 @@ const MOST_AMID_A = 0.6;
 const COARSEST_STEP_A = 0.5;
 /** Root mean square of the faintest humps, 1.5 % of the draw from top to bottom: with less, what flows through stands. */
 const FAINTEST_HUMPS = 0.015 / (2 * Math.SQRT2);
+/** A running pump in which so little beside the recorder's rounding is seen leaves nothing for an off to be calmer than. */
+const MOSTLY_ROUNDING = 2;
 /** So many blocks show the distribution of all. */
 const LOOKED_AT = 4096;
 
@@ -59,10 +62,12 @@ export interface View {
   readonly calm: Float64Array;
   readonly flat: readonly boolean[];
   readonly noise: number;
+  readonly humpsPassIn: Lower['humpsPassIn'];
 }
 
 /** What flows if the clamp's zero is at a level. */
 interface Flow {
+  readonly zero: number;
   readonly away: Float64Array;
   readonly draw: number;
   readonly sign: 1 | -1;
@@ -81,11 +86,11 @@ function flowFrom(zero: number, { blocks, noise }: View, { stepA }: Recorder): F
   if (rough.length < 3) return undefined;
   const middle = median(rough);
   const draw = Math.abs(middle);
-  return { away, draw, sign: middle < 0 ? -1 : 1, reach: offReach(draw, noise) };
+  return { zero, away, draw, sign: middle < 0 ? -1 : 1, reach: offReach(draw, noise) };
 }
 
 /** Where the pump is off, where it coasts then, and where it rests at its zero; undefined where that can't be. */
-function offWhere(zero: number, { away, draw, sign, reach }: Flow, { calm, flat }: View, aTurn: number) {
+function offWhere({ zero, away, draw, sign, reach }: Flow, { calm, flat }: View, aTurn: number) {
   const near = whichOf(away, (value) => Math.abs(value) <= reach);
   const back = drivenBack({ current: calm.map((value) => sign * (value - zero)), draw, reach, aTurn });
   const resting = flat.slice();
@@ -110,14 +115,17 @@ const LOW_SHARE = 0.5;
 
 /** Whether a record begins or ends with a rest that is none by this zero. */
 function leavesRest(
-  { away, draw }: Flow,
+  { away, draw, sign, zero }: Flow,
   off: readonly boolean[],
-  { flat, blocks: { deviation } }: View,
+  { flat, calm, humpsPassIn, blocks: { deviation } }: View,
   calmBelow: number,
   aTurn: number,
 ): boolean {
   const isLow = (i: number) => flat[i] && !off[i] && Math.abs(away[i]) < LOW_SHARE * draw;
-  const isRest = (from: number, to: number) => to - from >= aTurn && median(deviation.subarray(from, to)) < calmBelow;
+  const isRest = (from: number, to: number) =>
+    to - from >= aTurn &&
+    (median(deviation.subarray(from, to)) < calmBelow ||
+      isSwitchedOff({ from, to }, zero + sign * draw, { course: calm, flat, aTurn, humpsPassIn }));
   let [head, tail] = [0, off.length];
   while (head < off.length && isLow(head)) head++;
   while (tail > 0 && isLow(tail - 1)) tail--;
@@ -133,7 +141,7 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
   // Where a level holds that no clamp is off by, none of its like is an off.
   if (passesSteady && Math.abs(zero) > MOST_OFFSET_A) return [];
   const flow = flowFrom(zero, view, recorder);
-  const parts = flow && offWhere(zero, flow, view, aTurn);
+  const parts = flow && offWhere(flow, view, aTurn);
   if (!parts) return [];
   const { away, draw, sign, reach } = flow;
   const { off, coasting, rests } = parts;
@@ -156,7 +164,8 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
   const seen = { course: view.calm, sign, draw, noise: view.noise, aTurn };
   const fading = rangesWhere(rests).some((rest) => comesBack(rest, seen, FADES_SHARE));
   const leftOver = leavesRest(flow, off, view, LIVELY * onActivity, aTurn);
-  const against = (calm ? 0 : 0.5) + (fading ? 1 : 0) + (leftOver ? 1 : 0);
+  const saysNothing = onActivity < (MOSTLY_ROUNDING * recorder.stepA) / Math.sqrt(12);
+  const against = (calm || saysNothing ? 0 : 0.5) + (fading ? 1 : 0) + (leftOver ? 1 : 0);
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + against * Math.log(RARE);
   return [{ zero, sign, draw, off, coasting, isCalm: calm, logOdds }];
 }

@@ -37,7 +37,10 @@ export function showsZero(rests: readonly Range[], seen: Seen): Range | undefine
   const forward = rests.map(({ from, to }) => seen.sign * median(seen.course.subarray(from, to)));
   const foremost = Math.max(...forward);
   const atZero = rests.filter((_, i) => foremost - forward[i] <= DRIFT_A);
-  const settled = longest(atZero.filter((rest) => !comesBack(rest, seen)));
+  // An off after a run that is too short to tell may fade; one before any run doesn't.
+  const shows = ({ from, to }: Range) => (from === 0 ? to : (to - from) / PARTS) >= seen.aTurn / 2;
+  const mayBe = atZero.filter((rest) => !comesBack(rest, seen));
+  const settled = longest(mayBe.filter(shows)) ?? longest(mayBe);
   const fading = longest(atZero);
   return settled ?? (fading && { from: fading.to - Math.floor((fading.to - fading.from) / PARTS), to: fading.to });
 }
