@@ -12,6 +12,10 @@ describe('a pump that drives its current back while it coasts', () => {
     ...[9090, 9166],
     // It was taken for an input that forgets, and the mean was lost.
     ...[9034, 211_189, 211_190, 211_264, 211_276],
+    // The rest before the start was a pump with less to do, or the tail, not at its zero yet, was the longer: means a sixth off.
+    ...[240_134, 250_104, 250_126, 250_141],
+    // A rotor that came free just before it coasted: its stalled current was the zero, and the mean three times what flowed.
+    230_336,
     // Off was never reached within the record: called chopped.
     211_236,
   ])('keeps zero, draw, speed and pattern of the run: seed %d', (seed) => {

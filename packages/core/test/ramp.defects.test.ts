@@ -1,5 +1,6 @@
 import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { coherenceOf } from '../src/measure/current/coherence.js';
+import { humpsForBars } from '../src/measure/current/commutators.js';
 import { simulateCapture } from '../src/simulate/capture-spec.js';
 import { seededRandom } from '../src/signal/random.js';
 import { levels } from '../src/signal/levels.js';
@@ -323,12 +324,12 @@ describe('one record, one defect', () => {
   });
 
   it('tells a driver whose clock the humps nearly keep step with, or that is coarsely sampled', () => {
-    for (const seed of [17415, 90362, 90222, 90240]) {
+    for (const seed of [17415, 90362, 90222, 90240, 215_256, 240_276]) {
       const { samples, sampleRateHz, zeroStated } = wideCapture(seed);
       expect(analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.pattern).toBe('pulsed');
     }
-    // A rotor that happens to turn like clockwork is one all the same, and one that noise half hides: its humps come back.
-    for (const seed of [50109, 17702, 23841]) {
+    // A rotor that happens to turn like clockwork is one all the same, and one that noise or spikes half hide: its humps come back.
+    for (const seed of [50109, 17702, 23841, 213_067]) {
       const rotor = wideCapture(seed);
       expect(BURNT).toContain(analyzeRamp({ ...rotor }, rotor.sampleRateHz, 0).ramp.pattern);
     }
@@ -354,6 +355,29 @@ describe('one record, one defect', () => {
       const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
       expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
     }
+  });
+
+  it.each([240_265, 220_226, 213_136, 213_222])(
+    'counts the humps of a burnt pump beside its notches: seed %d',
+    (seed) => {
+      const { samples, sampleRateHz, zeroStated, truth } = wideCapture(seed);
+      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+      expect(Math.abs(ramp.rpm! / truth.rpm - 1)).toBeLessThan(0.01);
+      expect(ramp.humps!.perRevolution).toBe(humpsForBars(truth.bars));
+    },
+  );
+
+  it('answers where nothing is left between one disturbance and the next', () => {
+    const { samples, sampleRateHz, zeroStated } = wideCapture(240_155);
+    const { cannotTell } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect(cannotTell.map(({ what }) => what)).toContain('steady');
+  });
+
+  it('takes a clamp that wanders while a small draw holds for no input that forgets', () => {
+    const { samples, sampleRateHz, zeroStated } = wideCapture(240_026);
+    const { ramp, cannotTell } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect(cannotTell).toEqual([]);
+    expect(ramp.pattern).toBe('burnt-bars');
   });
 
   it('takes no notched current’s top for a floor', () => {
