@@ -39,10 +39,15 @@ export function looksAlong(
   prepare: (samples: Float32Array) => void,
 ): Look[] {
   const { cycles: phase } = track;
-  const span = phase[phase.length - 1] - phase[0];
-  const count = Math.max(0, Math.min(MOST_LOOKS, Math.floor(span / cycles / TURNS_A_LOOK)));
+  const inRun = (phase[phase.length - 1] - phase[0]) / cycles / TURNS_A_LOOK;
+  // The last ends with the run: a speed that a starter lets go changes there.
+  const count = inRun < 1 ? 0 : Math.min(MOST_LOOKS, Math.ceil(inRun));
+  const lastFirst = Math.max(
+    0,
+    phase.findLastIndex((at) => at < phase[phase.length - 1] - TURNS_A_LOOK * cycles),
+  );
   return Array.from({ length: count }, (_, look) => {
-    const part = partOf(track, Math.floor(((phase.length - 1) * look) / count), TURNS_A_LOOK * cycles);
+    const part = partOf(track, Math.floor((lastFirst * look) / Math.max(1, count - 1)), TURNS_A_LOOK * cycles);
     const from = Math.max(0, Math.floor(part.at[0]));
     const samples = current.read(from, Math.min(current.length, Math.ceil(part.at[part.at.length - 1]) + 1)).slice();
     prepare(samples);
@@ -59,7 +64,8 @@ export function lostShare(along: readonly Look[], where: readonly Look[]): numbe
   const likeness = Float64Array.from(where, (look) => look.likeness);
   const usual = median(likeness);
   if (usual < SHOWS) return 0;
-  const deviation = (usual - quantile(likeness, 0.25)) / QUARTILE;
+  // By the upper half: a turn that is lost where it was read, too, is below.
+  const deviation = (quantile(likeness, 0.75) - usual) / QUARTILE;
   const least = Math.min(HALF * usual, usual - DEVIATIONS * deviation);
   const power = median(Float64Array.from(where, (look) => look.power));
   const isUsual = (look: Look) => look.power < OTHER_POWER * power && look.power > power / OTHER_POWER;
