@@ -260,6 +260,19 @@ describe('what else a current shows', () => {
     expect(ramp.inrushPeakA! / levels(truth.currentA).max).toBeCloseTo(1, 1);
   });
 
+  it('makes no number and no added resistance of a first peak that the recorder cut off', () => {
+    const { capture } = simulateCapture({ onS: 0.2, durationS: 1, noiseA: 0.02 });
+    const whole = analyzeRamp(asChannel(capture.channels[0].samples), 100_000, 0).ramp;
+    const most = 1.7 * whole.steady!.meanA;
+    expect(whole.inrushPeakA).toBeGreaterThan(1.2 * most);
+    const cut = asChannel(capture.channels[0].samples.map((value) => Math.min(value, most)));
+    const { ramp, findings, cannotTell } = analyzeRamp(cut, 100_000, 0);
+    expect(ramp.inrushPeakA).toBeUndefined();
+    expect(cannotTell.find(({ what }) => what === 'inrushPeakA')?.because).toContain(`${most.toFixed(1)} A`);
+    expect(findings.map(({ code }) => code)).not.toContain('inrush-low');
+    expect(ramp.rpm! / whole.rpm!).toBeCloseTo(1, 3);
+  });
+
   it('takes the smooth current of a locked rotor for current, whichever way the clamp is on', () => {
     for (const clampGain of [1, -1]) {
       for (let seed = 1; seed <= 8; seed++) {

@@ -144,7 +144,10 @@ const RULES: readonly Rule[] = [
         )
       : undefined,
   ({ steady, inrushPeakA, onsetS, inrushPeakS, pattern }) =>
-    steady && pattern !== 'pulsed' && inrushPeakA !== undefined && inrushPeakA > LIMITS.inrushMost.value * steady.meanA
+    steady &&
+    !LESSENED.has(pattern) &&
+    inrushPeakA !== undefined &&
+    inrushPeakA > LIMITS.inrushMost.value * steady.meanA
       ? finding(
           'inrush-high',
           'keep-in-mind',
@@ -169,6 +172,15 @@ const RULES: readonly Rule[] = [
   coastingFinding,
   dropoutFinding,
 ];
+
+/** What takes so much of the current away that the mean says little of what the pump has to do. */
+const LESSENED: ReadonlySet<RampResult['pattern']> = new Set([
+  'pulsed',
+  'burnt-bars',
+  'dead-stretch',
+  'brush-bounce',
+  'random-dropouts',
+]);
 
 /** Of the draw: a bar that lacks as much carries nothing; the mean is less than what sound bars carry. */
 const NOTHING = 0.95;

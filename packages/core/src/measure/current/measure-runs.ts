@@ -85,14 +85,18 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const { samples, sampleRateHz, startS, zero, segments, bars, stepA } = recording;
   const cannotTell: CannotTell[] = [];
   const at = (sample: number) => startS + sample / sampleRateHz;
-  if (run.onset !== undefined && isClipped(samples, startOf(run, sampleRateHz), segments.inverted, sampleRateHz)) {
+  const peak = inrush(samples, sampleRateHz, run, zero, segments.inverted, at);
+  const isCutOff =
+    peak.inrushPeakA !== undefined &&
+    run.onset !== undefined &&
+    isClipped(samples, startOf(run, sampleRateHz), segments.inverted, sampleRateHz);
+  if (isCutOff) {
     cannotTell.push({
       what: 'inrushPeakA',
-      because:
-        'the record is cut off flat at its highest value: the clamp or the recorder ran out of range, so the peak is higher than shown',
+      because: `the record is cut off flat at its highest value: the clamp or the recorder ran out of range, so the first peak is higher than the ${peak.inrushPeakA.toFixed(1)} A that it shows; use a larger range`,
     });
   }
-  const peak = inrush(samples, sampleRateHz, run, zero, segments.inverted, at);
+  const shown = isCutOff ? {} : peak;
   const disturbances = findDisturbances(samples, sampleRateHz, run, zero, segments.inverted);
   const stallsS = disturbances.stalls.map(({ from, to }) => [at(from), at(to)] as const);
   const breaksS = disturbances.breaks.map(({ from, to }) => [at(from), at(to)] as const);
@@ -108,7 +112,17 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
-    return { run, inrush: peak, stallsS, lowsS, breaksS, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
+    return {
+      run,
+      inrush: shown,
+      stallsS,
+      lowsS,
+      breaksS,
+      dropouts: [],
+      spikes: 0,
+      pattern: 'irregular',
+      cannotTell,
+    };
   }
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted, stepA);
   const quiet = quietNoise(samples, segments);
@@ -157,7 +171,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const stands = pattern === 'locked-rotor';
   return {
     run,
-    inrush: peak,
+    inrush: shown,
     stallsS,
     lowsS,
     breaksS,
