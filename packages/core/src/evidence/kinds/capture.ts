@@ -5,7 +5,7 @@ import { answers, slack, type NumberPart, type Part, type Scene } from '../part.
 import type { CaptureResult } from '../records.js';
 import type { Reading } from '../reading.js';
 import { minutesToClamp } from '../site.js';
-import { ampereParts } from './current.js';
+import { ampereParts, STALLED_SHARE } from './current.js';
 import { NO_CURRENT_A, patternShares } from './pattern.js';
 
 const NUMBERS = ['meanA', 'rpm', 'ripplePercent', 'inrushPeakA', 'badBars'] as const;
@@ -72,7 +72,12 @@ function captureParts({ value }: Reading, scene: Scene): Part[] {
   }
   if (inrushPeakA !== undefined) {
     const of: NumberPart['of'] = (s) => (s.locked ? 1 : PEAK_SEEN) * s.stallA;
-    parts.push({ value: inrushPeakA, of, sd: Math.hypot(0.5, 0.2 * of(now)), range: 60 });
+    parts.push({
+      value: inrushPeakA,
+      of,
+      sd: Math.hypot(0.5, (now.locked ? STALLED_SHARE : 0.2) * of(now)),
+      range: 60,
+    });
   }
   if (pattern !== undefined) parts.push({ value: pattern, shares: patternShares(scene) });
   if (ripplePercent !== undefined && ripplePercent > 0) parts.push(ripple(ripplePercent, scene));

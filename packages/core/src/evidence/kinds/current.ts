@@ -41,12 +41,15 @@ export const current: EvidenceKind = {
 const CLAMP_A = 0.08;
 const CLAMP_SHARE = 0.035;
 const LAWS = 0.1;
+/** Of what a rotor that stands draws: its winding's and brushes' own resistance, cold or hot, is on no plate (common practice, no published source). */
+export const STALLED_SHARE = 0.3;
 const RANGE_A = 30;
 
 export function ampereParts(value: Reading['value'], scene: Scene): Part[] {
   if (typeof value !== 'number') return [];
   const of: NumberPart['of'] = (s) => s.currentA;
-  return [{ value, of, sd: Math.hypot(CLAMP_A, CLAMP_SHARE * of(scene.now), slack(of, scene, LAWS)), range: RANGE_A }];
+  const share = scene.now.locked ? STALLED_SHARE : CLAMP_SHARE;
+  return [{ value, of, sd: Math.hypot(CLAMP_A, share * of(scene.now), slack(of, scene, LAWS)), range: RANGE_A }];
 }
 
 /** What the profile says of the second pump; it may differ by a quarter (common practice, no published source). */
