@@ -80,7 +80,9 @@ function captureParts({ value }: Reading, scene: Scene): Part[] {
     });
   }
   if (pattern !== undefined) parts.push({ value: pattern, shares: patternShares(scene) });
-  if (ripplePercent !== undefined && ripplePercent > 0) parts.push(ripple(ripplePercent, scene));
+  // A driver that switches a current makes a ripple of its own.
+  if (ripplePercent !== undefined && ripplePercent > 0 && pattern !== 'pulsed')
+    parts.push(ripple(ripplePercent, scene));
   if (badBars !== undefined) {
     const burnt = fault.commutator === 'burnt' || fault.commutator === 'dead-spot';
     parts.push({ value: badBars > 0 ? 'some' : 'none', shares: answers({ some: burnt ? 0.85 : 0.02 }, 'none') });
@@ -90,7 +92,7 @@ function captureParts({ value }: Reading, scene: Scene): Part[] {
 
 /**
  * Ripple alone accuses nobody: a sound pump shows some 4 to 20 per cent, a strained or worn one more (common practice, no
- * published source); hence spreads that overlap. Of a rotor that stands only noise is left; of no current, anything.
+ * published source); hence spreads that overlap. Of a rotor that stands only noise is left; where nothing flows none is read.
  */
 function ripple(percent: number, scene: Scene): Part {
   const [usual, spread] = usualRipple(scene);
@@ -99,7 +101,7 @@ function ripple(percent: number, scene: Scene): Part {
 
 /** Per cent of the draw, and how many times more or less, as a natural logarithm. */
 function usualRipple({ fault, now }: Scene): readonly [percent: number, spread: number] {
-  if (now.currentA < NO_CURRENT_A) return [10, 2];
+  if (now.currentA < NO_CURRENT_A) return [0.01, 0.6];
   if (now.locked) return [1, 1.2];
   if (fault.commutator === 'burnt' || fault.commutator === 'dead-spot') return [40, 0.7];
   if (fault.commutator === 'brushes') return [18, 0.8];

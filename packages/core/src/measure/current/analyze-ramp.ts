@@ -7,6 +7,7 @@ import { rampFindings } from './findings.js';
 import { toldTurning, withoutDoubtful } from './faint.js';
 import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
 import { everySecondLow } from './rotor-map.js';
+import { deadShare } from './patterns.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
 import type { Run, SampleRange, Segments } from './runs.js';
@@ -103,6 +104,7 @@ export function analyzeRamp(
       lowsS: measured.flatMap(({ lowsS }) => lowsS),
       breaksS: measured.flatMap(({ breaksS }) => breaksS),
       spikes: main.spikes,
+      ...(map && steady && { deadShare: deadShare(map, steady) }),
       ...backwards(recording),
       cranksS: cranks.map(({ from, to }) => [at(from), at(to)] as const),
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),

@@ -10,21 +10,19 @@ const lastsMs = ({ startS, endS }: Dropout) => ((endS - startS) * 1000).toFixed(
 const BESIDE_VOLTS =
   'Record the voltage at the pump with it: if that stays, the brushes are off the bars; if it falls, the feed is breaking.';
 
-export function dropoutFinding(ramp: RampResult, { breaksS = [] }: FindingContext): Finding | undefined {
+export function dropoutFinding(ramp: RampResult, { breaksS = [], deadShare }: FindingContext): Finding | undefined {
   const { dropouts, pattern } = ramp;
   const random = dropouts.filter((dropout) => !dropout.locked);
   const locked = dropouts.filter((dropout) => dropout.locked);
   const longest = dropouts.reduce((a, b) => (b.endS - b.startS > a.endS - a.startS ? b : a), dropouts[0]);
   switch (pattern) {
     case 'dead-stretch': {
-      const lengthS = ramp.steady ? ramp.steady.toS - ramp.steady.fromS : 0;
-      const deadS = locked.reduce((sum, { startS, endS }) => sum + endS - startS, 0);
-      const everyTurn = lengthS > 0 && locked.length > random.length;
+      const everyTurn = deadShare !== undefined && locked.length > random.length;
       return finding(
         'dead-stretch',
         'act',
         everyTurn
-          ? `Through ${Math.round((100 * deadS) / lengthS)} % of every turn no current flows: the brushes meet dead bars and the rotor coasts across them. If it stops there it may not start again; a tap on the tank wakes it, which is a test and no repair.`
+          ? `Through ${Math.round(100 * deadShare)} % of every turn no current flows: the brushes meet dead bars and the rotor coasts across them. If it stops there it may not start again; a tap on the tank wakes it, which is a test and no repair.`
           : `The current is gone for ${lastsMs(longest)} ms, again and again, while the pump should run. ${BESIDE_VOLTS}`,
         note('Flat zero stretches: brushes off the bars, motor coasting on momentum'),
         [longest.startS, longest.endS],

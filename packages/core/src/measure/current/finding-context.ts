@@ -16,6 +16,8 @@ export interface FindingContext {
   readonly cranksS?: readonly (readonly [number, number])[];
   /** A time in which the pump drives a current backwards as it coasts, and how much at first, A. */
   readonly coasting?: { readonly fromS: number; readonly toS: number; readonly backA: number };
+  /** The longest stretch of each turn in which nothing flows, as a share of it; undefined where no turn is known. */
+  readonly deadShare?: number;
   /** Short spikes of either direction in the longest run. */
   readonly spikes?: number;
 }

@@ -1,5 +1,7 @@
-import { median } from '../../signal/levels.js';
+import { median, quantile } from '../../signal/levels.js';
+import { rangesWhere } from '../../signal/ranges.js';
 import type { Dropout } from './dropouts.js';
+import type { RotorMap } from './rotor-map.js';
 import type { Turning } from './turning.js';
 import type { Pattern, Steady } from './types.js';
 
@@ -24,8 +26,10 @@ const SOME_TURN_S = 0.01;
 /** Gaps of a rotor whose turn isn't known come back so evenly, of their spacing, and so many show that they do. */
 const EVENLY = 0.2;
 const FEWEST_EVEN = 6;
-/** Gaps at the same place make so large a part of all turns dead. */
+/** Of a turn; one dead bar of twelve. */
 const DEAD_SHARE = 0.08;
+/** What flows where anything does: a turn's better part is never dead. */
+const FLOWS = 0.9;
 const FEWEST_RANDOM = 2;
 /** Such a part of all gaps is no chance beside those of the turn. */
 const RANDOM_SHARE = 0.3;
@@ -44,8 +48,7 @@ export function namePattern({ steady, dropouts, turning, start, breaks }: Seen):
   const isCutOff = breaks > 0 || gone.some(({ startS, endS }) => endS - startS > turnS);
   if (!turning && start && neverFalls(steady, start)) return 'locked-rotor';
   if (!turning) return isCutOff ? 'random-dropouts' : 'irregular';
-  const deadS = gone.filter(({ locked }) => locked).reduce((sum, { startS, endS }) => sum + endS - startS, 0);
-  if (deadS > DEAD_SHARE * (steady.toS - steady.fromS)) return 'dead-stretch';
+  if (turning.map && deadShare(turning.map, steady) > DEAD_SHARE) return 'dead-stretch';
   const bad = turning.map?.bars.filter((bar) => bar.state !== 'sound').length ?? 0;
   if (bad >= 2) return 'burnt-bars';
   if (bad === 1) return 'locked-notch';
@@ -56,6 +59,14 @@ export function namePattern({ steady, dropouts, turning, start, breaks }: Seen):
   const short = random.filter(({ startS, endS }) => endS - startS <= BOUNCE_BARS * barS).length;
   const often = random.length >= FEWEST_BOUNCES_A_S * (steady.toS - steady.fromS);
   return often && short > random.length / 2 ? 'brush-bounce' : 'random-dropouts';
+}
+
+/** The longest stretch of a turn in which the current is gone, turn after turn, as a share of the turn. */
+export function deadShare({ turn }: Pick<RotorMap, 'turn'>, { meanA }: Pick<Steady, 'meanA'>): number {
+  const gone = quantile(turn, FLOWS) - (1 - GONE_SHARE) * meanA;
+  // A turn has no end: what lies across it is one stretch.
+  const twice = [...turn, ...turn].map((value) => value < gone);
+  return Math.min(1, Math.max(0, ...rangesWhere(twice).map(({ from, to }) => to - from)) / turn.length);
 }
 
 /** Whether the current is gone for a good part of a turn, turn after turn. */
