@@ -316,7 +316,7 @@ describe('a model that is right, and listens', () => {
     [16, 17],
     [28, 31],
   ])('a rotor that stands and draws %d A is no circuit in which nothing flows', (meanA, inrushPeakA) => {
-    const still = { meanA, inrushPeakA, ripplePercent: 0.2, pattern: 'locked-rotor' };
+    const still = { meanA, inrushPeakA, ripplePercent: 0.2, pattern: 'locked-rotor' as const };
     const answer = weigh('P1', [read('capture', 'pump', still)], 'no start');
     expect(first(answer)).toBe('pump-locked');
     expect(weightOf(answer, 'relay-control')).toBeLessThan(0.01);
