@@ -53,6 +53,10 @@ export function analyzePressure(
   const primeBlocks = Math.max(3, Math.round((PRIME_S * sampleRateHz) / size));
   const primePa = quantile(mean.subarray(onset, onset + primeBlocks), 0.9);
   const rise = riseAt(samples, sampleRateHz, { from: onset * size, startPa, primePa });
+  if (!rise) {
+    const because = 'the pressure is under way to its level as the record begins; start it before key-on';
+    return { pressure: { ...rest, primePa }, cannotTell: [{ what: 'riseTimeS', because }] };
+  }
   return {
     pressure: {
       ...rest,
@@ -73,23 +77,21 @@ function levelsOf(blocks: Float64Array): Pick<PressureResult, 'levelPa' | 'lowes
 const SMOOTH_S = 0.02;
 const BEFORE_S = 1;
 
+/** @returns undefined where the record doesn't show both crossings, one after the other */
 function riseAt(
   samples: Float32Array,
   sampleRateHz: number,
   { from, startPa, primePa }: { from: number; startPa: number; primePa: number },
-): { readonly bottom: number; readonly top: number } {
+): { readonly bottom: number; readonly top: number } | undefined {
   const begin = Math.max(0, from - Math.round(BEFORE_S * sampleRateHz));
   const end = Math.min(samples.length, from + Math.round((PRIME_S + BEFORE_S) * sampleRateHz));
   const smooth = movingAverage(samples.subarray(begin, end), Math.floor((SMOOTH_S * sampleRateHz) / 2));
-  const cross = (share: number) => {
+  const [bottom, top] = [0.1, 0.9].map((share) => {
     const level = startPa + share * (primePa - startPa);
-    const i = Math.max(
-      1,
-      smooth.findIndex((value) => value >= level),
-    );
-    return (begin + i - (smooth[i] - level) / (smooth[i] - smooth[i - 1])) / sampleRateHz;
-  };
-  return { bottom: cross(0.1), top: cross(0.9) };
+    const i = smooth.findIndex((value) => value >= level);
+    return i < 1 ? NaN : (begin + i - (smooth[i] - level) / (smooth[i] - smooth[i - 1])) / sampleRateHz;
+  });
+  return bottom < top ? { bottom, top } : undefined;
 }
 
 function holdAfterPeak(mean: Float64Array, blockS: number): Pick<PressureResult, 'hold' | 'holdRecord'> {

@@ -162,6 +162,7 @@ function stepOf(samples: Float32Array): number {
 
 /** How far blocks are from their neighbours, as a deviation of one: noise, and what the average leaves of humps. */
 function stirringOf(values: Float64Array): number {
+  if (values.length < 2) return 0;
   const step = Math.max(1, Math.ceil(values.length / MOST_LOOKED_AT));
   const away = new Float64Array(Math.floor((values.length - 2) / step) + 1);
   for (let i = 0; i < away.length; i++) away[i] = Math.abs(values[i * step + 1] - values[i * step]);
