@@ -11,6 +11,7 @@ import { NOT_POSSIBLE } from '../src/evidence/entry.js';
 import { DEFAULT_HOUSE_RULES } from '../src/rules/house-rules.js';
 import { driveRecord } from '../src/simulate/wide-drive.js';
 import { intermittentRecord } from '../src/simulate/wide-intermittent.js';
+import { wideCapture } from '../src/simulate/wide-capture.js';
 import { templateProfile } from '../src/vehicle/templates.js';
 import { chain } from './support/case-chain.js';
 
@@ -150,6 +151,18 @@ describe('what a capture says as evidence', () => {
     expect(told('bind', false)).toMatchObject([{ at: 'current', value: 'more' }]);
     expect(told('starve', false)).toMatchObject([{ at: 'current', value: 'less' }]);
     expect(told('healthy', true)).toEqual([]);
+  });
+
+  it('that the rotor stood, where only a clamp was on: no volts make a pump draw so much', () => {
+    const told = (seed: number) => {
+      const { samples, sampleRateHz } = wideCapture(seed);
+      return signalEntries(analyze(sampleRateHz, { pump_current: samples }), 'idle');
+    };
+    expect(wideCapture(270_003).truth.fault).toBe('stall');
+    expect(told(270_003)).toEqual([{ kind: 'fell-first', at: 'current', value: 'more', keyState: 'idle' }]);
+    // That a current is gone says nothing without the volts.
+    expect(wideCapture(270_019).truth.fault).toBe('contact-dropout');
+    expect(told(270_019)).toEqual([]);
   });
 
   it('what the feed loses for each ampere, beside what comes and goes: read while that was away', () => {

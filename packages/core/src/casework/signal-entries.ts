@@ -26,7 +26,8 @@ export function signalEntries(
     sequence,
     balance,
     cranking = [],
-  }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'source' | 'sequence' | 'balance' | 'cranking'>,
+    findings,
+  }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'source' | 'sequence' | 'balance' | 'cranking' | 'findings'>,
   keyState: KeyState,
 ): CaptureEntry[] {
   // Over a command that was stepped one duty says nothing.
@@ -38,7 +39,7 @@ export function signalEntries(
         if (at === undefined || train === undefined || train.stuck === 'between') return [];
         return [{ kind: 'duty', at, value: Number(dutyOf(train).toFixed(1)), keyState }];
       });
-  const seen = sequence && faltered(sequence, capture);
+  const seen = sequence ? faltered(sequence, capture) : stood(findings);
   const ohm = source?.resistanceOhm;
   const lost = ohm === undefined ? [] : [sourceEntry(ohm, sequence, keyState)];
   const beside = balance ? [balanceEntry(balance.injections, keyState)] : [];
@@ -67,6 +68,11 @@ function faltered(
   // Volts that stood say only which side it is; that the pressure fell has to be on the record.
   const hasPressure = channels.some(({ role }) => role === 'rail_pressure');
   return fell === 'voltage' || (fell === 'pressure' && hasPressure) ? { at: 'stall', value: fell } : undefined;
+}
+
+/** A rotor that came to stand draws more than any volts could make it draw: that needs no meter beside it. */
+function stood(findings: Analysis['findings']): ReturnType<typeof faltered> {
+  return findings.some(({ code }) => code === 'stall') ? { at: 'current', value: 'more' } : undefined;
 }
 
 /** It is measured where the volts don't fail by themselves: in a record of what comes and goes, while that was away. */
