@@ -186,6 +186,13 @@ describe('what a capture says as evidence', () => {
     const { ramp, sequence } = analysis;
     expect(ramp?.pattern).toBe('even');
     expect(present({ ramp, sequence })).toEqual([false]);
+    // So by a clamp alone: a rotor that stood, a current that broke off.
+    for (const seed of [270_003, 270_019]) {
+      const { samples, sampleRateHz } = wideCapture(seed);
+      const alone = analyze(sampleRateHz, { pump_current: samples });
+      expect(alone.sequence).toBeUndefined();
+      expect(present(alone)).toEqual([false]);
+    }
     expect(present({ ramp })).toEqual([true]);
     // The fault is on the record all the same: nothing is to be read again when it shows.
     expect(weighCase(evidence({ ramp, sequence }), DEFAULT_HOUSE_RULES).contradictions).toEqual([]);

@@ -4,7 +4,6 @@ import type { CaseSystem } from '../intake/case-system.js';
 import { ENTRY_KINDS, type Entry, type EntryKind } from '../evidence/entry.js';
 import type { HowTaken } from '../evidence/how-taken.js';
 import type { FoundCounts } from '../inference/shop-weights.js';
-import type { RampResult } from '../measure/current/types.js';
 import type { KeyState } from '../terms/key-states.js';
 import type { Verdict } from '../terms/verdicts.js';
 import { caseProfile, type CaseEvidence } from './from-case.js';
@@ -159,7 +158,7 @@ export function entriesOf(links: readonly ChainLink[]): Entry[] {
 }
 
 /** Of a capture's analysis what its evidence is made of. */
-export type MeasuredCapture = Pick<Analysis, 'ramp' | 'sequence'>;
+export type MeasuredCapture = Pick<Analysis, 'ramp' | 'sequence'> & Partial<Pick<Analysis, 'findings'>>;
 
 /** Everything beside the readings that a case's weights rest on. */
 export interface CaseGround {
@@ -191,11 +190,12 @@ export function evidenceOf(
   const present = ({ id, faultPresent }: Pick<ChainLink, 'id' | 'faultPresent'>) =>
     rechecked.has(id) || (faultPresent ?? true);
   const captures = read.flatMap(({ id, kind, keyState, faultPresent }) => {
-    const { ramp, sequence } = (kind === 'capture' && measuredOf(id)) || {};
-    if (!ramp) return [];
+    const measured = kind === 'capture' ? measuredOf(id) : undefined;
+    const ramp = measured?.ramp;
+    if (!measured || !ramp) return [];
     // The first version's captures don't say: they were of the prime.
     const moment = { keyState: keyState ?? ('prime' as const), faultPresent: present({ id, faultPresent }) };
-    return [{ id, ramp, ...moment, ...(readBetween(ramp, sequence) && { faultPresent: false, isCaught: true }) }];
+    return [{ id, ramp, ...moment, ...(readBetween(measured) && { faultPresent: false, isCaught: true }) }];
   });
   const { intake } = newestIntake(links);
   const entries = entriesOf(read).map((entry) => ({ ...entry, faultPresent: present(entry) }));
@@ -213,9 +213,13 @@ export function evidenceOf(
  * The draw of a record in which something came and went is measured where nothing did. Where it is a sound one it was read while
  * the fault was away, and speaks against nothing that comes and goes.
  */
-function readBetween({ pattern }: RampResult, sequence: MeasuredCapture['sequence']): boolean {
-  return pattern === 'even' && sequence !== undefined && sequence.incidents.length > 0;
+function readBetween({ ramp, sequence, findings = [] }: MeasuredCapture): boolean {
+  if (ramp?.pattern !== 'even') return false;
+  return sequence ? sequence.incidents.length > 0 : findings.some(({ code }) => CAME_AND_WENT.has(code));
 }
+
+/** What a clamp alone shows of a pump that falters: its rotor stood, or its current broke off and started anew. */
+const CAME_AND_WENT: ReadonlySet<string> = new Set(['stall', 'interrupted']);
 
 /** Ids of what was read between a finished repair and the reopening that followed it, if one did. */
 function readAfterRepair(links: readonly ChainLink[]): ReadonlySet<string> {
