@@ -3,6 +3,7 @@ import { LIMITS } from '../../limits/limits.js';
 import { levels, quantile } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
 import type { Dropout } from './dropouts.js';
+import { MOST_OFFSET_A } from './explanation.js';
 import { rampFindings } from './findings.js';
 import { toldTurning, withoutDoubtful } from './faint.js';
 import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
@@ -46,7 +47,8 @@ export function analyzeRamp(
   const { bars, otherRuns, cranks = [] } = options;
   const recording: Recording = { samples, sampleRateHz, startS, zero, segments, bars, otherRuns, stepA, cranks };
   const cannotTell: CannotTell[] = [];
-  if (segments.quietLevel === undefined && !channel.zeroStated) {
+  const isZeroTold = segments.quietLevel !== undefined || channel.zeroStated;
+  if (!isZeroTold) {
     cannotTell.push({
       what: 'zeroOffsetA',
       because: 'the record has no part with the pump off; start the capture before key-on, or state the clamp zero',
@@ -58,7 +60,11 @@ export function analyzeRamp(
     cannotTell.push({ what: 'rpm', because: 'no pump current flows in this record' });
     return { ramp, findings: rampFindings(ramp, {}), cannotTell };
   }
-  const measured = withoutDoubtful(measureRuns(recording));
+  const seen = withoutDoubtful(measureRuns(recording));
+  // The whole of a small level may be the clamp's own.
+  const measured = isZeroTold
+    ? seen
+    : seen.map((one) => (one.steady && one.steady.meanA < MOST_OFFSET_A ? withoutLevel(one) : one));
   const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
   cannotTell.push(...main.cannotTell);
   // A start on a battery that is pulled down shows too small a peak.
@@ -69,7 +75,7 @@ export function analyzeRamp(
   const { steady, pattern } = main;
   const turning = toldTurning(main);
   const ramp: RampResult = {
-    ...((segments.quietLevel !== undefined || channel.zeroStated) && { zeroOffsetA: segments.quietLevel ?? 0 }),
+    ...(isZeroTold && { zeroOffsetA: segments.quietLevel ?? 0 }),
     inverted: segments.inverted,
     ...(first.onset !== undefined && { onsetS: at(first.onset) }),
     ...(last.off !== undefined && { offS: at(last.off) }),
