@@ -53,7 +53,7 @@ function answerTo(kind: Kind, seed: number, from: number, share: number, how: Ho
         name,
         unit: UNITS[name] ?? 'V',
         fileFactor: 1,
-        samples: DISTORTED[how](cut(samples!)),
+        samples: DISTORTED[how](cut(samples)),
       })),
       notes: [],
     },

@@ -105,6 +105,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const lowsS = disturbances.lows
     .filter((low) => !meetsCrank(low))
     .map(({ from, to, share }) => ({ fromS: at(from), toS: at(to), share }));
+  const times = { run, inrush: shown, stallsS, lowsS, breaksS };
   const turns = calmPart(recording, run, disturbances);
   const steadyRange = findSteady(samples, sampleRateHz, turns, zero, segments.inverted);
   if (!steadyRange || steadyRange.to - steadyRange.from < FEWEST_STEADY_S * sampleRateHz) {
@@ -112,17 +113,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
-    return {
-      run,
-      inrush: shown,
-      stallsS,
-      lowsS,
-      breaksS,
-      dropouts: [],
-      spikes: 0,
-      pattern: 'irregular',
-      cannotTell,
-    };
+    return { ...times, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
   }
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted, stepA);
   const quiet = quietNoise(samples, segments);
@@ -170,11 +161,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const pattern = chopping ? 'pulsed' : namePattern(seen);
   const stands = pattern === 'locked-rotor';
   return {
-    run,
-    inrush: shown,
-    stallsS,
-    lowsS,
-    breaksS,
+    ...times,
     steady,
     ...(told && { turning: told }),
     dropouts,
