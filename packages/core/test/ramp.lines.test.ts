@@ -1,7 +1,7 @@
 import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { seededRandom } from '../src/signal/random.js';
 import { crankRecord } from '../src/simulate/wide-crank.js';
-import { wideCapture } from '../src/simulate/wide-capture.js';
+import { trueRpm, wideCapture } from '../src/simulate/wide-capture.js';
 import { intermittentRecord } from '../src/simulate/wide-intermittent.js';
 
 // Which line of a rotor is followed, and what a slow recorder folds: drawn records with a speed that is known.
@@ -75,3 +75,14 @@ it('follows a turn through a speed that rises by a fifth by another of its lines
   expect(leaps.ramp.rpm).toBeUndefined();
   expect(leaps.ramp.steady).toBeDefined();
 });
+
+it.each([300_043, 300_364])(
+  'calls no turn measured where a coarse step may have made the lines that wander: seed %d',
+  (seed) => {
+    const capture = wideCapture(seed);
+    const { samples, sampleRateHz, zeroStated } = capture;
+    const { rpm = NaN, humps, steady } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp;
+    const isRight = Math.abs(rpm / trueRpm(capture, steady!.fromS, steady!.toS) - 1) < 0.01;
+    expect([humps!.basis, isRight]).not.toEqual(['measured', false]);
+  },
+);

@@ -71,12 +71,19 @@ const LIKE_BRUSHES = 0.2;
 const GIVEN_RIGHT = 0.97;
 const HUMP_COUNTS: readonly number[] = [5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
 
+/** Possible turns, the likeliest first. */
+interface Weighed {
+  readonly readings: readonly Reading[];
+  /** A likely turn was left out since it wanders along the rotor. */
+  readonly spoilt: boolean;
+}
+
 /**
- * Every possible turn along a line with its posterior probability, the likeliest first. Where what makes a likely turn wanders
- * along the rotor it is something else's, and spoils the likenesses: turns whose own lines stay where they are speak alone, and
- * without one only what is common does.
+ * Every possible turn along a line with its posterior probability. Where what makes a likely turn wanders along the rotor it is
+ * something else's, and spoils the likenesses: turns whose own lines stay where they are speak alone, and without one only what
+ * is common does.
  */
-export function weighReadings(stretch: Stretch, followed: Followed, lineShare: number, known: KnownCount): Reading[] {
+export function weighReadings(stretch: Stretch, followed: Followed, lineShare: number, known: KnownCount): Weighed {
   const { lineHz, likeness, order } = followed;
   const possible = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).filter(
     (cycles) => shareOfSpeed((60 * lineHz) / cycles) > 0 && (!likeness || cycles < likeness.at.length),
@@ -85,9 +92,10 @@ export function weighReadings(stretch: Stretch, followed: Followed, lineShare: n
     weighTurnsOf(stretch, followed, lineShare, known, turns, by);
   const all = weigh(possible, likeness);
   const likely = all.filter(({ confidence }) => confidence >= LIKELY);
-  if (!likeness || !likely.some(({ cycles }) => coherenceOf(order, cycles) === 'wanders')) return all;
+  if (!likeness || !likely.some(({ cycles }) => coherenceOf(order, cycles) === 'wanders'))
+    return { readings: all, spoilt: false };
   const staying = possible.filter((cycles) => coherenceOf(order, cycles) === 'stays');
-  return staying.length > 0 ? weigh(staying, likeness) : weigh(possible);
+  return { readings: staying.length > 0 ? weigh(staying, likeness) : weigh(possible), spoilt: true };
 }
 
 function weighTurnsOf(

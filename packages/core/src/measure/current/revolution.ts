@@ -110,7 +110,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const folded = foldedShare(lines, sampleRateHz, isCut || share > DEEPEST_HUMP);
   const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded, gaps));
   const best = bestFollowed(followed) ?? followed[0];
-  const read = weighReadings(stretch, best, best === followed[0] ? share : 1, known);
+  const { readings: read, spoilt } = weighReadings(stretch, best, best === followed[0] ? share : 1, known);
   const agreed = read.findIndex(({ humps }) => humps === known.likelyHumps);
   const first = read.at(Math.max(0, agreed));
   const others = read.filter((reading) => reading !== first);
@@ -140,6 +140,8 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     !mayBeFolded(humpHz, sampleRateHz) &&
     humpHz <= sampleRateHz / FEWEST_SAMPLES_A_HUMP &&
     !isFaint &&
+    // What a step without noise makes of the rotor's own lines wanders too, as its level drifts.
+    !(spoilt && stretch.recurring > 0) &&
     coherenceOf(toOrder(samples, best.track, pointsFor(first.cycles)), first.cycles, first.humps, notOwn) === 'stays' &&
     (given === undefined || first.byData >= MEASURED);
   return {
