@@ -86,3 +86,12 @@ it.each([300_043, 300_364])(
     expect([humps!.basis, isRight]).not.toEqual(['measured', false]);
   },
 );
+
+it.each([310_215, 310_108, 300_274, 320_397])(
+  'takes two nearly equal halves for one turn, by the mean of all: seed %d',
+  (seed) => {
+    const { samples, sampleRateHz, zeroStated, truth } = wideCapture(seed);
+    const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect(Math.abs(ramp.rpm! / truth.rpm - 1)).toBeLessThan(0.01);
+  },
+);

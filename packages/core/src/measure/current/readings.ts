@@ -143,8 +143,11 @@ function weighTurnsOf(
  * longer one, its own count is none that is looked for (twice 22), and another was taken for it.
  */
 function noFewerThanIn(counted: readonly Pick<Reading, 'cycles' | 'humps'>[], cycles: number, humps: number): number {
-  const part = counted.find((other) => other.cycles < cycles && cycles % other.cycles === 0 && other.humps > humps);
-  return part ? (part.humps * cycles) / part.cycles : humps;
+  const times = (other: Pick<Reading, 'cycles'>) => cycles / other.cycles;
+  const part = counted.find(
+    (other) => other.cycles < cycles && Number.isInteger(times(other)) && other.humps * times(other) > humps,
+  );
+  return part ? part.humps * times(part) : humps;
 }
 
 /** Whether a stretch is not far less of a turn than another by any view: the average of what doesn't come back shows no humps. */

@@ -7,7 +7,7 @@ import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate } from '.
 import { POINTS_A_CYCLE, pointsFor, toOrder } from './order.js';
 import { trackPhase, type PhaseTrack } from './phase-track.js';
 import { asItIs } from './current-view.js';
-import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
+import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Reading, type Stretch } from './readings.js';
 import { likenessOf } from './turn-evidence.js';
 
 /** What a speed rests on: seen in the current itself, a bar count that was given, or a usual one that is assumed. */
@@ -87,6 +87,8 @@ const LOST_HOPS = 0.05;
 const MAINS_LINES = 3;
 /** Fewer turns than this don't show how much one may differ from the next, however alike they look. */
 const FEWEST_TURNS = 8;
+/** By chance a line stays that only two turns have in one of so many (seen in one of 193 drawn records). */
+const BY_CHANCE = 100;
 
 /**
  * Finds the humps and the revolution in a stretch of steady current: along the line that follows the rotor's angle best,
@@ -110,7 +112,12 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const folded = foldedShare(lines, sampleRateHz, isCut || share > DEEPEST_HUMP);
   const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded, gaps));
   const best = bestFollowed(followed) ?? followed[0];
-  const { readings: read, spoilt } = weighReadings(stretch, best, best === followed[0] ? share : 1, known);
+  const { readings, spoilt } = weighReadings(stretch, best, best === followed[0] ? share : 1, known);
+  const rangeOf = (cycles: number) => rangeOfRate(best.track, sampleRateHz / cycles);
+  const notOwn = (cycles: number) => (mayBeMains(rangeOf(cycles), samples.length / sampleRateHz) ? MAINS_LINES : 0);
+  const coherent = (cycles: number, humps?: number) =>
+    coherenceOf(toOrder(samples, best.track, pointsFor(cycles)), cycles, humps, notOwn(cycles)) === 'stays';
+  const read = asWholeTurns(readings, coherent);
   const agreed = read.findIndex(({ humps }) => humps === known.likelyHumps);
   const first = read.at(Math.max(0, agreed));
   const others = read.filter((reading) => reading !== first);
@@ -130,8 +137,6 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const isFaint = share < FAINTEST_HUMP;
   const turns = ((samples.length / sampleRateHz) * best.lineHz) / first.cycles;
   const humpHz = (best.lineHz * first.humps) / first.cycles;
-  const turnHz = rangeOfRate(best.track, sampleRateHz / first.cycles);
-  const notOwn = mayBeMains(turnHz, samples.length / sampleRateHz) ? MAINS_LINES : 0;
   // Many turns can outweigh how rare a count is; but what fits no motor rather has another cause than the rotor.
   const measured =
     turns >= FEWEST_TURNS &&
@@ -142,7 +147,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     !isFaint &&
     // What a step without noise makes of the rotor's own lines wanders too, as its level drifts.
     !(spoilt && stretch.recurring > 0) &&
-    coherenceOf(toOrder(samples, best.track, pointsFor(first.cycles)), first.cycles, first.humps, notOwn) === 'stays' &&
+    coherent(first.cycles, first.humps) &&
     (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
@@ -159,6 +164,25 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     isFaint,
     contradictsGiven: measured && given !== undefined && given !== first.humps,
   };
+}
+
+/**
+ * Where the halves of a turn are nearly alike the likenesses, with their scatter, hardly part them. The mean of all turns does: a line
+ * that stays in it and that half of it doesn't have makes twice as much the turn.
+ */
+function asWholeTurns(readings: readonly Reading[], coherent: (cycles: number) => boolean): readonly Reading[] {
+  const twice = readings.length > 0 && readings.find(({ cycles }) => cycles === 2 * readings[0].cycles);
+  if (!twice || !coherent(twice.cycles)) return readings;
+  const odds = (of: Reading, share: number) => (of === twice ? BY_CHANCE : 1) * share;
+  const all = readings.reduce((sum, one) => sum + odds(one, one.confidence), 0);
+  const byData = readings.reduce((sum, one) => sum + odds(one, one.byData), 0);
+  return readings
+    .map((one) => ({
+      ...one,
+      confidence: odds(one, one.confidence) / all,
+      byData: odds(one, one.byData) / byData,
+    }))
+    .sort((one, other) => other.confidence - one.confidence);
 }
 
 /** Lowest and highest rate of a line from hop to hop, Hz, without the hops in which it was lost for a moment. */
