@@ -110,7 +110,7 @@ export function analyzeRamp(
       lowsS: measured.flatMap(({ lowsS }) => lowsS),
       breaksS: measured.flatMap(({ breaksS }) => breaksS),
       spikes: main.spikes,
-      ...(map && steady && { deadShare: deadShare(map, steady) }),
+      ...(map && { deadShare: deadShare(map) }),
       ...backwards(recording),
       cranksS: cranks.map(({ from, to }) => [at(from), at(to)] as const),
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),

@@ -48,7 +48,7 @@ export function namePattern({ steady, dropouts, turning, start, breaks }: Seen):
   const isCutOff = breaks > 0 || gone.some(({ startS, endS }) => endS - startS > turnS);
   if (!turning && start && neverFalls(steady, start)) return 'locked-rotor';
   if (!turning) return isCutOff ? 'random-dropouts' : 'irregular';
-  if (turning.map && deadShare(turning.map, steady) > DEAD_SHARE) return 'dead-stretch';
+  if (turning.map && deadShare(turning.map) > DEAD_SHARE) return 'dead-stretch';
   const bad = turning.map?.bars.filter((bar) => bar.state !== 'sound').length ?? 0;
   if (bad >= 2) return 'burnt-bars';
   if (bad === 1) return 'locked-notch';
@@ -62,8 +62,8 @@ export function namePattern({ steady, dropouts, turning, start, breaks }: Seen):
 }
 
 /** The longest stretch of a turn in which the current is gone, turn after turn, as a share of the turn. */
-export function deadShare({ turn }: Pick<RotorMap, 'turn'>, { meanA }: Pick<Steady, 'meanA'>): number {
-  const gone = quantile(turn, FLOWS) - (1 - GONE_SHARE) * meanA;
+export function deadShare({ turn }: Pick<RotorMap, 'turn'>): number {
+  const gone = GONE_SHARE * quantile(turn, FLOWS);
   // A turn has no end: what lies across it is one stretch.
   const twice = [...turn, ...turn].map((value) => value < gone);
   return Math.min(1, Math.max(0, ...rangesWhere(twice).map(({ from, to }) => to - from)) / turn.length);
