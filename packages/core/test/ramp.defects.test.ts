@@ -205,9 +205,25 @@ describe('one record, one defect', () => {
   it('blames no bars of a record without a level where every other one is low: there a hump was cut in two', () => {
     for (const seed of [63345, 65690, 290_238]) {
       const { samples, zeroStated, sampleRateHz } = wideCapture(seed);
-      const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
-      expect(BURNT).not.toContain(ramp.pattern);
+      expect([seed, analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.pattern]).toEqual([seed, 'even']);
     }
+    // Three of six, each as far gone as it is: no halves of a hump differ so.
+    const { samples, zeroStated, sampleRateHz } = wideCapture(340_234);
+    expect(analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).ramp.pattern).toBe('burnt-bars');
+  });
+
+  it('judges bars beside what may flow at most where a small level may be the clamp’s own', () => {
+    const { samples, zeroStated, sampleRateHz } = wideCapture(320_184);
+    const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect([ramp.zeroOffsetA, ramp.pattern]).toEqual([undefined, 'even']);
+  });
+
+  it('lets a pump coast about a stated zero, which no fading makes doubtful', () => {
+    const { samples, zeroStated, sampleRateHz, truth } = wideCapture(340_109);
+    const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect(zeroStated).toBe(true);
+    expect(Math.abs(ramp.offS! - truth.runs[0][1])).toBeLessThan(0.005);
+    expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
   });
 
   it('knows the off before and after a run though the clamp’s zero wandered between them, at a small draw too', () => {

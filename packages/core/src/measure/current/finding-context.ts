@@ -20,6 +20,8 @@ export interface FindingContext {
   readonly deadShare?: number;
   /** Short spikes of either direction in the longest run. */
   readonly spikes?: number;
+  /** Nothing shows the clamp's zero, and the running current reads as far below it, A. */
+  readonly belowZeroA?: number;
 }
 
 export type Rule = (ramp: RampResult, context: FindingContext) => Finding | undefined;
@@ -28,7 +30,7 @@ export type Rule = (ramp: RampResult, context: FindingContext) => Finding | unde
 export const note = (rule: string) => ({ rule, source: COMMON_PRACTICE });
 
 /** How often something comes at random. */
-export function often(count: number, { steady }: RampResult): string {
-  const lengthS = steady ? steady.toS - steady.fromS : 0;
+export function often(count: number, { steady, runs = [] }: RampResult): string {
+  const lengthS = Math.max(0, ...(steady ? [steady] : runs).map(({ fromS, toS }) => toS - fromS));
   return lengthS > 0 ? `${(count / lengthS).toFixed(count / lengthS < 10 ? 1 : 0)} a second` : `${count}`;
 }

@@ -4,9 +4,6 @@ import { dropoutFinding } from './dropout-finding.js';
 import { note, often, type FindingContext, type Rule } from './finding-context.js';
 import type { RampResult } from './types.js';
 
-/** A clamp's drift and noise take a current that falls to nothing this far below it at times, A. */
-const BELOW_NOTHING_A = 0.3;
-
 /** Judgements on a pump current, each by its own rule. Order: the instrument first, then the pump. */
 const RULES: readonly Rule[] = [
   (ramp) =>
@@ -27,14 +24,13 @@ const RULES: readonly Rule[] = [
           note('A clamp reads zero with no current'),
         )
       : undefined,
-  ({ steady, zeroOffsetA }) =>
-    steady && zeroOffsetA === undefined && steady.minA < -BELOW_NOTHING_A
+  (_, { belowZeroA }) =>
+    belowZeroA !== undefined
       ? finding(
           'zero-wrong',
           'act',
-          `The running current reads down to ${steady.minA.toFixed(2)} A, and none flows backwards: the clamp’s zero is off by as much or more, and every level here is too low by it. State what the clamp shows with the pump off, or zero it and capture again.`,
+          `The running current reads down to -${belowZeroA.toFixed(2)} A, and none flows backwards: the clamp’s zero is off by as much or more, and every level here is too low by it. State what the clamp shows with the pump off, or zero it and capture again.`,
           note('Pump current flows from feed to ground'),
-          [steady.fromS, steady.toS],
         )
       : undefined,
   ({ steady, pattern }) => {

@@ -11,6 +11,7 @@ import { findChopping } from './pulsed.js';
 import { quietNoise } from './quiet-noise.js';
 import type { Counted } from './revolution.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
+import { MOST_OFFSET_A } from './explanation.js';
 import type { Run, SampleRange, Segments } from './runs.js';
 import { findDisturbances, turningPart, type Disturbances } from './disturbances.js';
 import { findSteady } from './steady.js';
@@ -27,6 +28,8 @@ export interface Recording {
   readonly sampleRateHz: number;
   readonly startS: number;
   readonly zero: number;
+  /** Stated, seen, or made up for a record that passes no steady current: levels are what they are taken for. */
+  readonly isZeroTold: boolean;
   readonly segments: Segments;
   readonly bars: number | undefined;
   /** What other runs of the same motor say of the turn. */
@@ -80,9 +83,14 @@ export function measureRuns(recording: Recording): MeasuredRun[] {
   });
 }
 
+/** A small level whose zero nobody told may be the clamp's own: as much more may flow as a clamp can be off by. */
+function highestDraw(levelA: number, isZeroTold: boolean): number {
+  return isZeroTold || levelA >= MOST_OFFSET_A ? levelA : levelA + MOST_OFFSET_A;
+}
+
 /** @param likelyHumps humps a turn that the whole record speaks for */
 function measureRun(recording: Recording, run: Run, likelyHumps?: number): MeasuredRun {
-  const { samples, sampleRateHz, startS, zero, segments, bars, stepA } = recording;
+  const { samples, sampleRateHz, startS, zero, isZeroTold, segments, bars, stepA } = recording;
   const cannotTell: CannotTell[] = [];
   const at = (sample: number) => startS + sample / sampleRateHz;
   const peak = inrush(samples, sampleRateHz, run, zero, segments.inverted, at);
@@ -118,10 +126,16 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted, stepA);
   const quiet = quietNoise(samples, segments);
   const noise = quiet?.(signal.factor);
-  const chopping = findChopping(signal.current, signal.sampleRateHz);
+  const chopping = findChopping(signal.current, signal.sampleRateHz, isZeroTold ? 0 : MOST_OFFSET_A);
   const turning = chopping
     ? undefined
-    : measureTurning(signal, { bars, likelyHumps }, noise, turns.onset !== undefined);
+    : measureTurning(
+        signal,
+        { bars, likelyHumps },
+        noise,
+        turns.onset !== undefined,
+        highestDraw(signal.level, isZeroTold),
+      );
   const found = turning && 'untold' in turning ? undefined : turning;
   if (chopping) {
     cannotTell.push({

@@ -162,7 +162,7 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
   if (mayForget && hasCalmRun(away, deviation, off, sign * draw, Math.sqrt(offActivity * onActivity), recorder))
     return [];
   const seen = { course: view.calm, sign, draw, noise: view.noise, aTurn };
-  const fading = rangesWhere(rests).some((rest) => comesBack(rest, seen, FADES_SHARE));
+  const fading = !zeroStated && rangesWhere(rests).some((rest) => comesBack(rest, seen, FADES_SHARE));
   const leftOver = leavesRest(flow, off, view, LIVELY * onActivity, aTurn);
   const saysNothing = onActivity < (MOSTLY_ROUNDING * recorder.stepA) / Math.sqrt(12);
   const against = (calm || saysNothing ? 0 : 0.5) + (fading ? 1 : 0) + (leftOver ? 1 : 0);

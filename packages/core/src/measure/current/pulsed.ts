@@ -62,11 +62,12 @@ interface Cycle {
  * Tells a chopped current (battery side of a driver module) from a pump's own dead stretches. Both go between nothing and
  * full draw at a steady rate. But the rotor's dead stretches come from the rotor: the humps between them stand at the same
  * place in every cycle. A driver's clock knows nothing of the humps, so that they stand elsewhere each time.
+ * @param leastDrawA what swings by less may be humps about a clamp's own zero, A
  */
-export function findChopping(current: Float32Array, sampleRateHz: number): Chopping | undefined {
+export function findChopping(current: Float32Array, sampleRateHz: number, leastDrawA: number): Chopping | undefined {
   const part = current.subarray(0, Math.min(current.length, MOST_SAMPLES));
   const high = quantile(thin(part, 16_384), 0.95);
-  if (!(high > 0)) return undefined;
+  if (!(high > leastDrawA)) return undefined;
   const chopping = choppingIn(part, sampleRateHz, findCycles(part, LOW_SHARE * high, high));
   if (chopping) return chopping;
   const fast = choppingIn(part, sampleRateHz, findCycles(part, FAST_LOW_SHARE * high, high));

@@ -28,6 +28,19 @@ export interface RotorMap {
   readonly troughA: number;
 }
 
+/** What is known of the rotor before its bars are judged. */
+export interface Rotor {
+  /** Humps of a turn. */
+  readonly perRevolution: number;
+  /** Bars that make them. */
+  readonly barCount: number;
+  /** Time of one hump, s. */
+  readonly humpS: number;
+  readonly meanA: number;
+  /** As much may flow, where the clamp's zero isn't known; the mean where it is. */
+  readonly mostA: number;
+}
+
 /** A bar this far below the others, as a share of the draw, is weak; bars of sound pumps differ by 1 to 3 % (common practice). */
 const WEAK_SHARE = 0.045;
 const WEAK_TROUGH_SHARE = 0.06;
@@ -45,18 +58,13 @@ const FEWEST_TURNS = 8;
 /**
  * Averages the order signal over turns, cuts it at the troughs and judges each bar against the sound ones.
  * @param linePerRevolution cycles of the followed line in a turn
- * @param humpS time of one hump, s
- * @param barCount bars that make the humps
  * @param notOwn orders of the turn that may be the mains' and not the rotor's
  * @returns undefined with fewer than three whole turns
  */
 export function makeRotorMap(
   order: OrderSignal,
   linePerRevolution: number,
-  perRevolution: number,
-  meanA: number,
-  humpS: number,
-  barCount: number,
+  rotor: Rotor,
   notOwn: readonly number[],
 ): RotorMap | undefined {
   const width = linePerRevolution * order.points;
@@ -65,7 +73,7 @@ export function makeRotorMap(
   const average = trimmedTurn(order.values, width, turns);
   const few = turns < FEWEST_TURNS ? turns : 0;
   const each = Array.from({ length: few }, (_, t) => order.values.subarray(t * width, (t + 1) * width));
-  const judge = (turn: Float64Array) => mapOf(turn, { turns, each, perRevolution, meanA, humpS, barCount });
+  const judge = (turn: Float64Array) => mapOf(turn, { ...rotor, turns, each });
   const map = judge(average);
   if (notOwn.length === 0 || allSound(map)) return map;
   // What may be the mains' own blames no bar; a notch is more than that, and stays.
@@ -77,25 +85,22 @@ function allSound({ bars }: RotorMap): boolean {
   return bars.every(({ state }) => state === 'sound');
 }
 
-interface Turned {
+interface Turned extends Rotor {
   readonly turns: number;
   /** The turns themselves, where there are too few for an average to tell bars by. */
   readonly each: readonly Float64Array[];
-  readonly perRevolution: number;
-  readonly meanA: number;
-  readonly humpS: number;
-  readonly barCount: number;
 }
 
-function mapOf(average: Float64Array, { turns, each, perRevolution, meanA, humpS, barCount }: Turned): RotorMap {
-  const shift = borderShift(average, perRevolution, meanA);
+function mapOf(average: Float64Array, turned: Turned): RotorMap {
+  const { turns, each, perRevolution, meanA, mostA, humpS, barCount } = turned;
+  const shift = borderShift(average, perRevolution, mostA);
   const turn = rotated(average, shift);
   const cells = cutCells(turn, perRevolution);
   const reference = referenceCell(cells);
   const ofEach = each.map((one) => cutCells(rotated(one, shift), perRevolution));
   const isAlwaysDown = (i: number) =>
-    ofEach.every((one) => referenceCell(one).mean - one[i].mean > NEVER_SOUND * meanA);
-  const judged = cells.map((cell, i) => (isAlwaysDown(i) ? judgeCell(cell, reference, meanA) : 'sound'));
+    ofEach.every((one) => referenceCell(one).mean - one[i].mean > NEVER_SOUND * mostA);
+  const judged = cells.map((cell, i) => (isAlwaysDown(i) ? judgeCell(cell, reference, mostA) : 'sound'));
   settleNeighbours(cells, judged, reference, humpS);
   const bars = mergeToBars(cells, judged, reference, meanA, barCount);
   // What lies beside a dead stretch may hold its edge.
@@ -145,7 +150,7 @@ const CLEARER = 1.25;
  * humps' own phase to themselves; a border in the midst of a notch would share it out among two bars. What sound bars differ by
  * moves no border, nor does every other cell being low: then a hump was cut in two.
  */
-function borderShift(average: Float64Array, perRevolution: number, meanA: number): number {
+function borderShift(average: Float64Array, perRevolution: number, mostA: number): number {
   const between = troughShift(average, perRevolution);
   const hump = average.length / perRevolution;
   const cut = (shift: number) => cutCells(rotated(average, shift), perRevolution);
@@ -155,7 +160,7 @@ function borderShift(average: Float64Array, perRevolution: number, meanA: number
   const best = others.reduce((a, b) => (spreadOf(cut(b)) > spreadOf(cut(a)) ? b : a));
   const cells = cut(best);
   const sound = referenceCell(cells).mean;
-  const deep = cells.filter(({ mean }) => sound - mean > NEVER_SOUND * meanA).length;
+  const deep = cells.filter(({ mean }) => sound - mean > NEVER_SOUND * mostA).length;
   const isNotched = deep > 0 && deep < cells.length / 2;
   return isNotched && spreadOf(cells) > CLEARER * spreadOf(cut(between)) ? best : between;
 }
@@ -210,9 +215,9 @@ function referenceCell(cells: readonly Cell[]): Reference {
   };
 }
 
-function judgeCell(cell: Cell, reference: Reference, meanA: number): BarState {
-  const down = (reference.mean - cell.mean) / meanA;
-  const deeper = (reference.min - cell.min) / meanA;
+function judgeCell(cell: Cell, reference: Reference, mostA: number): BarState {
+  const down = (reference.mean - cell.mean) / mostA;
+  const deeper = (reference.min - cell.min) / mostA;
   if (down < WEAK_SHARE || (deeper < WEAK_TROUGH_SHARE && down < PLAIN_SHARE)) return 'sound';
   if (down < NEVER_SOUND && reference.mean - cell.mean < WEAK_SPREADS * reference.spread) return 'sound';
   return down >= OPEN_SHARE ? 'open' : 'weak';
@@ -231,12 +236,16 @@ function settleNeighbours(cells: readonly Cell[], judged: BarState[], reference:
   });
 }
 
-/** Whether every second bar is low and no other: so burn bars hardly ever, and so looks a hump that was cut in two. */
+/** Of what the low ones lie down by: the halves of humps that were cut in two differ by less. */
+const ALIKE = 0.5;
+
+/** Whether every second bar is low and no other, by as much: so burn bars hardly ever, and so looks a hump that was cut in two. */
 export function everySecondLow({ bars }: RotorMap): boolean {
-  return (
-    bars.length % 2 === 0 &&
-    bars.every(({ state }, i) => (state === 'sound') !== (bars[(i + 1) % bars.length].state === 'sound'))
-  );
+  if (bars.length % 2 !== 0) return false;
+  const isLow = (at: number) => bars[at % bars.length].state !== 'sound';
+  if (!bars.every((_, i) => isLow(i) !== isLow(i + 1))) return false;
+  const down = bars.filter((_, i) => isLow(i)).map(({ relative }) => -relative);
+  return Math.max(...down) - Math.min(...down) < ALIKE * median(down);
 }
 
 /** With an odd number of bars each bar gives two humps half a turn apart; the worse one speaks for it. */

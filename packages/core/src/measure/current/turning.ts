@@ -41,12 +41,16 @@ const LEAST_OF_A_STEP = 0.2;
 /** Points a turn of the map: enough to place notches within a hump, whatever line was followed. */
 const MAP_POINTS = 192;
 
-/** @returns why not, when the record shows no revolution */
+/**
+ * @param mostA as much may flow, where the clamp's zero isn't known; the level where it is
+ * @returns why not, when the record shows no revolution
+ */
 export function measureTurning(
   signal: WorkingSignal,
   known: KnownCount,
   quietNoiseA: number | undefined,
   afterStart: boolean,
+  mostA: number,
 ): Turning | Untold {
   const { sampleRateHz, fenced, current, stepA } = signal;
   const noiseA = quietNoiseA ?? fastNoise(current);
@@ -86,10 +90,15 @@ export function measureTurning(
   const { linePerRevolution, perRevolution } = revolution;
   const humpS = linePerRevolution / line.hz / perRevolution;
   const isGiven = known.bars !== undefined && humpsForBars(known.bars) === perRevolution;
-  const bars = isGiven ? known.bars : barsForHumps(perRevolution);
+  const barCount = isGiven ? known.bars : barsForHumps(perRevolution);
   // What comes once or twice a turn passes for worn bars.
   const notOwn = [1, 2].filter((of) => mayBeMains((of * line.hz) / linePerRevolution, middle.length / sampleRateHz));
-  const map = makeRotorMap(order, linePerRevolution, perRevolution, signal.level, humpS, bars, notOwn);
+  const map = makeRotorMap(
+    order,
+    linePerRevolution,
+    { perRevolution, barCount, humpS, meanA: signal.level, mostA },
+    notOwn,
+  );
   return { revolution, line, noiseA, ...(map && { map }) };
 }
 
