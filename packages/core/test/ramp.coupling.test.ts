@@ -78,6 +78,27 @@ describe('a clamp or an input that passes no steady current', () => {
     }
   });
 
+  it.each([
+    // A prime that is all start: its level was gone by the time it had settled, and the humps went on in what was called off.
+    320_178,
+    // A locked rotor's current that fell to a twentieth without an end.
+    340_379,
+    // A rest, a start and humps, all before the only off: the rest was taken for the running pump.
+    340_598,
+    // A fall by a third in a quarter of a second that left the humps' rate as it was.
+    330_177,
+  ])('tells no level that an input forgets: seed %d', (seed) => {
+    const { samples, zeroStated, sampleRateHz, truth } = wideCapture(seed);
+    const { ramp } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect([truth.acCoupled, ramp.steady]).toEqual([true, undefined]);
+  });
+
+  it('says of no feed that it breaks off where an AC-coupled clamp swings about a rotor that stood', () => {
+    const { samples, zeroStated, sampleRateHz } = wideCapture(301_056);
+    const { ramp, findings } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect([ramp.steady, ramp.pattern, findings]).toEqual([undefined, 'irregular', []]);
+  });
+
   it('follows a short prime through an AC-coupled clamp', () => {
     for (const seed of [87271, 87720, 87763]) {
       const { samples, zeroStated, sampleRateHz, truth } = wideCapture(seed);

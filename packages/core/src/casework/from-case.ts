@@ -1,6 +1,7 @@
 import { canBeAmperes, isHighSide } from '../limits/limits.js';
 import type { Entry } from '../evidence/entry.js';
 import type { Intake, Tampering } from '../intake/intake.js';
+import { MOST_OFFSET_A } from '../measure/current/explanation.js';
 import type { RampResult } from '../measure/current/types.js';
 import type { KeyState } from '../terms/key-states.js';
 import { countedEntries } from '../pressure/bleeding.js';
@@ -195,8 +196,9 @@ function captured(
   if ('message' in place) return [];
   const base = { at: place.at, keyState, faultPresent, ...(isCaught && { isCaught }) };
   const bad = bars?.filter(({ state }) => state !== 'sound').length ?? 0;
-  // A wrong clamp factor scales the whole record: neither its mean nor its first peak says anything.
-  const scaled = steady === undefined || canBeAmperes(steady.meanA);
+  // A wrong clamp factor scales the whole record, and all of a small level may be a clamp's zero that nobody told.
+  const isDoubtful = ramp.zeroOffsetA === undefined && steady !== undefined && steady.meanA < MOST_OFFSET_A;
+  const scaled = steady === undefined || (canBeAmperes(steady.meanA) && !isDoubtful);
   // What a module made of the longest of several commands is no draw of a key state; its sweep says more.
   const isOfState = !(ramp.stepped && profile.stations.some(({ kind }) => kind === 'module'));
   const { rpm, inrushPeakA } = isOfState ? ramp : {};

@@ -3,19 +3,17 @@ import { LIMITS } from '../../limits/limits.js';
 import { levels, quantile } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
 import type { Dropout } from './dropouts.js';
-import { MOST_OFFSET_A, WRONG_SIDE } from './explanation.js';
 import { rampFindings } from './findings.js';
 import { toldTurning, withoutDoubtful } from './faint.js';
 import { measureRuns, speedOfRun, turningNumbers, type MeasuredRun, type Recording } from './measure-runs.js';
-import { everySecondLow } from './rotor-map.js';
 import { deadShare } from './patterns.js';
 import { recorderStep } from '../../signal/rounding.js';
-import { thin } from '../../signal/thin.js';
 import { findFloors } from './floor.js';
 import type { Run, SampleRange, Segments } from './runs.js';
 import { findSegments } from './segments.js';
 import type { Counted } from './revolution.js';
 import type { RampAnalysis, RampResult } from './types.js';
+import { besideUntoldZero, withoutLevel } from './untold-zero.js';
 
 export interface RampOptions {
   /** Commutator bars, where known. */
@@ -25,11 +23,6 @@ export interface RampOptions {
   /** Where the starter turned the engine: what moves with its swings is none of the pump's. */
   readonly cranks?: readonly SampleRange[];
 }
-
-/** A clamp's drift and noise take a current that falls to nothing this far below it at times, A. */
-const BELOW_NOTHING_A = 0.3;
-/** So many samples show how far down the current goes. */
-const LOOKED_AT = 65_536;
 
 /** A clamp's whole record, A. */
 export interface ClampSignal {
@@ -79,18 +72,8 @@ export function analyzeRamp(
   }
   const seen = withoutDoubtful(measureRuns(recording));
   // The whole of a small level may be the clamp's own.
-  const plain = isZeroTold
-    ? seen
-    : seen.map((one) => (one.steady && one.steady.meanA < MOST_OFFSET_A ? withoutLevel(one) : one));
-  const belowZeroA = isZeroTold ? 0 : Math.max(0, ...seen.map((one) => readsBelow(one, recording)));
-  const isZeroWrong = belowZeroA > BELOW_NOTHING_A;
-  if (isZeroWrong) {
-    cannotTell.push({
-      what: 'steady',
-      because: 'current reads below nothing, so the clamp’s zero is off, and every level with it; state its zero',
-    });
-  }
-  const measured = isZeroWrong ? plain.map(withoutNumbers) : plain;
+  const { measured, belowZeroA, why } = isZeroTold ? { measured: seen } : besideUntoldZero(seen, recording);
+  if (why) cannotTell.push({ what: 'steady', because: why });
   const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
   cannotTell.push(...main.cannotTell);
   // A start on a battery that is pulled down shows too small a peak.
@@ -136,9 +119,9 @@ export function analyzeRamp(
       lowsS: measured.flatMap(({ lowsS }) => lowsS),
       breaksS: measured.flatMap(({ breaksS }) => breaksS),
       spikes: main.spikes,
-      ...(isZeroWrong && { belowZeroA }),
+      ...(belowZeroA !== undefined && { belowZeroA }),
       ...(map && { deadShare: deadShare(map) }),
-      ...(!isZeroWrong && backwards(recording)),
+      ...(!why && backwards(recording)),
       cranksS: cranks.map(({ from, to }) => [at(from), at(to)] as const),
       ...(turning?.revolution.contradictsGiven && { contradictedBars: options.bars }),
     }),
@@ -175,7 +158,7 @@ function analyzeCoupled(
     stepA,
     cranks,
   };
-  const seen = withoutDoubtful(measureRuns(recording));
+  const seen = withoutDoubtful(measureRuns(recording)).map(withoutBreaks);
   const measured = floor ? seen : seen.map(withoutLevel);
   const cannotTell: CannotTell[] = [
     {
@@ -212,29 +195,11 @@ function analyzeCoupled(
     ...(map && { turnA: map.turn, turns: map.turns }),
   };
 }
-/**
- * Without a level nobody knows how deep a dip goes: only a turn that brings it back shows a dead stretch, and every second bar
- * low is a hump that was cut in two.
- */
-function withoutLevel(one: MeasuredRun): MeasuredRun {
-  const { turning, pattern } = one;
-  if (!turning) return pattern === 'dead-stretch' ? { ...one, pattern: 'irregular' } : one;
-  const { map, ...others } = turning;
-  return map && everySecondLow(map) ? { ...one, turning: others, pattern: 'even' } : one;
-}
 
-/** How far below the zero that nothing shows a steady part reads: in its turns' notches, or for longer than by chance, A. */
-function readsBelow({ steady, turning }: MeasuredRun, { samples, sampleRateHz, startS, segments, zero }: Recording): number {
-  if (!steady) return 0;
-  const index = (s: number) => Math.round((s - startS) * sampleRateHz);
-  const few = thin(samples.subarray(index(steady.fromS), index(steady.toS)), LOOKED_AT);
-  const isBelow = segments.inverted ? quantile(few, 1 - WRONG_SIDE) - zero : zero - quantile(few, WRONG_SIDE);
-  return turning ? Math.max(isBelow, -steady.minA) : isBelow;
-}
-
-/** Without the levels that a wrong zero makes wrong. */
-function withoutNumbers({ steady: _, ...one }: MeasuredRun): MeasuredRun {
-  return { ...one, inrush: {} };
+/** What an input that forgets makes of a rotor that stood looks like a feed that breaks off. */
+function withoutBreaks(one: MeasuredRun): MeasuredRun {
+  const isBroken = one.pattern === 'random-dropouts' && one.dropouts.length === 0;
+  return isBroken ? { ...one, pattern: one.turning ? 'even' : 'irregular' } : one;
 }
 
 function toldSpeed(one: MeasuredRun) {

@@ -3,7 +3,7 @@ import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { ACTIVITY_BLOCK_S, activity } from './activity.js';
-import { offFades, readsNothing, runForgets, startsAmidRun } from './forgets.js';
+import { offFades, readsNothing, runForgets, SETTLED_S, startsAmidRun } from './forgets.js';
 import { MOST_OFFSET_A } from './explanation.js';
 import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
@@ -69,9 +69,10 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
   // What goes to and fro between two steps of the recorder is as lively as it comes.
   const calmest = Math.max(recorderStep(samples) / Math.sqrt(12), Math.min(...offs.map(({ lively }) => lively)));
   const alive = offs.filter(({ part, lively }) => lively > LIVELIER * calmest && humpsPass(part, sampleRateHz));
-  // An input that forgets the level keeps the humps as high as they were.
+  // An input that forgets the level keeps the humps as high as they were; what is all start shows none.
   if (alive.length > 0) {
-    const running = median(parts(runs).map((part) => activity(part, sampleRateHz)));
+    const settled = runs.filter(({ from, to }) => to - from > SETTLED_S * sampleRateHz);
+    const running = settled.length > 0 ? median(parts(settled).map((part) => activity(part, sampleRateHz))) : 0;
     if (alive.some(({ lively }) => lively > LIVELY * running)) return true;
   }
   if (

@@ -14,7 +14,8 @@ export function dropoutFinding(ramp: RampResult, { breaksS = [], deadShare }: Fi
   const { dropouts, pattern } = ramp;
   const random = dropouts.filter((dropout) => !dropout.locked);
   const locked = dropouts.filter((dropout) => dropout.locked);
-  const longest = dropouts.reduce((a, b) => (b.endS - b.startS > a.endS - a.startS ? b : a), dropouts[0]);
+  if (dropouts.length === 0) return undefined;
+  const longest = dropouts.reduce((a, b) => (b.endS - b.startS > a.endS - a.startS ? b : a));
   switch (pattern) {
     case 'dead-stretch': {
       const everyTurn = deadShare !== undefined && locked.length > random.length;

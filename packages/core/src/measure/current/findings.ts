@@ -1,7 +1,9 @@
 import { finding, LIMITS, type Finding } from '../../limits/limits.js';
 import { coastingFinding, interruptionFinding, lowFinding, stallFinding } from './disturbance-findings.js';
 import { dropoutFinding } from './dropout-finding.js';
+import { MOST_OFFSET_A } from './explanation.js';
 import { note, often, type FindingContext, type Rule } from './finding-context.js';
+import { MOST_OF_A_SOUND_PUMP } from './ripple.js';
 import type { RampResult } from './types.js';
 
 /** Judgements on a pump current, each by its own rule. Order: the instrument first, then the pump. */
@@ -31,6 +33,16 @@ const RULES: readonly Rule[] = [
           'act',
           `The running current reads down to -${belowZeroA.toFixed(2)} A, and none flows backwards: the clamp’s zero is off by as much or more, and every level here is too low by it. State what the clamp shows with the pump off, or zero it and capture again.`,
           note('Pump current flows from feed to ground'),
+        )
+      : undefined,
+  ({ steady, zeroOffsetA, pattern }) =>
+    steady && zeroOffsetA === undefined && pattern !== 'no-current' && steady.meanA < MOST_OFFSET_A
+      ? finding(
+          'level-doubtful',
+          'keep-in-mind',
+          `Nothing in this record shows the clamp’s zero, and ${steady.meanA.toFixed(1)} A are no more than a clamp can be off by, or an AC-coupled input leaves. State its zero, or capture again from before key-on, before going by this draw.`,
+          note('A clamp reads zero with no current'),
+          [steady.fromS, steady.toS],
         )
       : undefined,
   ({ steady, pattern }) => {
@@ -182,17 +194,14 @@ const LESSENED: ReadonlySet<RampResult['pattern']> = new Set([
 const NOTHING = 0.95;
 const missing = (share: number) => (share > NOTHING ? 'carries nothing' : `${Math.round(100 * share)} % down`);
 
-/** Up to this much a clogged filter's uneven load explains; beyond it only the commutator does (common practice). */
-const MOST_OF_A_FILTER = 40;
-
 function rippleMeans(percent: number, pattern: RampResult['pattern']): string {
-  if (percent <= MOST_OF_A_FILTER && pattern === 'even') {
+  if (percent <= MOST_OF_A_SOUND_PUMP && pattern === 'even') {
     return "A dirty filter can do this too: don't condemn the pump on it alone.";
   }
   if (pattern === 'locked-notch' || pattern === 'burnt-bars' || pattern === 'dead-stretch') {
     return 'That much comes from the commutator, not from the filter.';
   }
-  return percent <= MOST_OF_A_FILTER
+  return percent <= MOST_OF_A_SOUND_PUMP
     ? 'Look at where it falls before blaming filter or pump.'
     : 'No filter does this: the current breaks, at the brushes or on its way.';
 }

@@ -16,10 +16,12 @@ const SETTLES_IN = 2.5;
 /** Still falling beyond so many times it is doubtful, and believed if the humps don't fall along. */
 const DOUBTFUL_PEAK = 6;
 /** A pump has come up to speed by then: its level stays, or its humps go with it. */
-const SETTLED_S = 0.12;
+export const SETTLED_S = 0.12;
 /** Shorter thirds of a run hold too few humps to compare their heights. */
 const SHORTEST_THIRD_S = 0.04;
 const FALLS_TO = 0.6;
+/** A fall to so much shows in a motor's speed. */
+const CHANGES_RATE = 0.75;
 /** Humps are a share of the current, so their height goes with its level, power 1; an input that forgets keeps it, power 0. */
 const KEEPS_HEIGHT = 0.35;
 /** Of the rise of speed that goes with a fall of current: the stalled current is more than the peak that was seen. */
@@ -47,17 +49,19 @@ export function runForgets(run: Float32Array, sampleRateHz: number, segments: Se
     if (humpsPass(run.subarray(run.length >> 1), sampleRateHz)) return true;
   }
   const still = above.subarray(Math.round((SETTLED_S * sampleRateHz) / size));
-  const showsHumps = sampleRateHz > 2 * FASTEST_HUMPS_HZ || isLost;
-  return showsHumps && fallsOn(still, segments) && !humpsPass(settled, sampleRateHz);
+  const left = fallsTo(still, segments);
+  const showsHumps = sampleRateHz > 2 * FASTEST_HUMPS_HZ || (left !== undefined && peak > MOST_PEAK * left);
+  return left !== undefined && showsHumps && !humpsPass(settled, sampleRateHz);
 }
 
-/** Whether a level falls on and on, by half and more. */
-function fallsOn(above: Float64Array, { noise = 0 }: Segments): boolean {
+/** What is left of a level that falls on and on, by half and more; undefined of any other. */
+function fallsTo(above: Float64Array, { noise = 0 }: Segments): number | undefined {
   const parts = Array.from({ length: FALLS_IN }, (_, i) =>
     median(above.subarray((i * above.length) / FALLS_IN, ((i + 1) * above.length) / FALLS_IN)),
   );
   const last = parts[parts.length - 1];
-  return last > noise && last < WARMS_TO * parts[0] && parts.every((value, i) => i === 0 || value < parts[i - 1]);
+  const falls = last < WARMS_TO * parts[0] && parts.every((value, i) => i === 0 || value < parts[i - 1]);
+  return falls && last > noise ? last : undefined;
 }
 
 /** Whether the level falls from the first to the last third while its humps keep their height or their rate. */
@@ -75,8 +79,8 @@ function fallsAlone(
     height: Math.sqrt(Math.max(0, activity(part, sampleRateHz) ** 2 - noise ** 2)),
   }));
   const falls = last.level / first.level;
-  if (!(last.level > 0 && peak > DOUBTFUL_PEAK * last.level && falls < FALLS_TO)) return false;
-  const keepsHeight = last.height > noise && last.height / first.height > falls ** KEEPS_HEIGHT;
+  if (!(last.level > 0 && peak > DOUBTFUL_PEAK * last.level && falls < CHANGES_RATE)) return false;
+  const keepsHeight = falls < FALLS_TO && last.height > noise && last.height / first.height > falls ** KEEPS_HEIGHT;
   return keepsHeight || keepsRate(first.part, last.part, (first.level - last.level) / peak, sampleRateHz);
 }
 
@@ -196,11 +200,11 @@ const STANDS_OUT = 4;
 const SHORTEST_HEAD_S = 0.06;
 
 /**
- * Whether a record that seems to run all through has a start in it, before which no humps pass: what looks like one level before
+ * Whether a record that seems to begin in the run has a start in it, before which no humps pass: what looks like one level before
  * and after is what the input came back to.
  */
 export function startsAmidRun(samples: Float32Array, sampleRateHz: number, { quiet, runs }: Segments): boolean {
-  if (quiet || runs.length !== 1) return false;
+  if (quiet?.from === 0 || runs.length !== 1 || runs[0].from > 0) return false;
   const size = Math.max(4, Math.round(BLOCK_S * sampleRateHz));
   const { mean } = toBlocks(samples, size);
   const rise = STARTS_BY * rangeOf(mean);

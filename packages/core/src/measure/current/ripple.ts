@@ -6,6 +6,9 @@ export interface Extremes {
   readonly maxA: number;
 }
 
+/** Up to so much of the draw a clogged filter's uneven load explains; beyond it only the commutator does (common practice), %. */
+export const MOST_OF_A_SOUND_PUMP = 40;
+
 /** The steady part as it was recorded, with what makes amperes of it. */
 export interface Recorded {
   readonly samples: Float32Array;
