@@ -69,7 +69,7 @@ interface DrivenBack {
 export function drivenBack(forward: Forward): DrivenBack {
   const { current, reach, draw, aTurn } = forward;
   const edge = edgeOf(aTurn);
-  const coasting: Range[] = [];
+  const fading: (Range & Fade & { readonly cut: number })[] = [];
   const pulledDown: Range[] = [];
   let until = 0;
   for (const { from } of rangesWhere(Array.from(current, (value) => value < -reach))) {
@@ -82,9 +82,14 @@ export function drivenBack(forward: Forward): DrivenBack {
       if (depthOf(current.subarray(from, to)) < MOST_PULLED * draw) pulledDown.push({ from, to });
       continue;
     }
-    const rate = fadeRate({ from, to }, cut, forward);
-    if (rate !== undefined) coasting.push({ from, to: Math.min(until, to + Math.ceil(FADES_OUT / rate)) });
+    const fade = fadeOf({ from, to }, cut, forward);
+    if (fade) fading.push({ ...fade, cut, from, to: Math.min(until, to + Math.ceil(FADES_OUT / fade.rate)) });
   }
+  // What one run doesn't lose, no other loses either.
+  const last = current[current.length - 1] > RUNS_SHARE * draw ? [current.length] : [];
+  const ends = [...fading.map(({ cut }) => cut), ...last].filter((end) => isOnceStarted(end, forward));
+  const falls = ends.map((end) => fallRate(end, forward));
+  const coasting = fading.filter(({ isTold, rate }) => isTold || falls.some((fall) => fall < AS_FAST * rate));
   return { coasting, pulledDown };
 }
 
@@ -101,23 +106,34 @@ function lastWhere(before: number, from: number, holds: (i: number) => boolean):
   return undefined;
 }
 
-/**
- * How much of what flows back fades a block.
- * @returns infinite for what is too short to tell; undefined for what is no pump that coasts
- */
-function fadeRate({ from, to }: Range, cut: number, forward: Forward): number | undefined {
+/** How what flows back fades. */
+interface Fade {
+  /** By as much a block, as a natural logarithm; infinite for what is too short to show it. */
+  readonly rate: number;
+  /** Whether the run before shows that it is no input that forgets; one that was still starting doesn't. */
+  readonly isTold: boolean;
+}
+
+/** @returns undefined for what is no pump that coasts */
+function fadeOf({ from, to }: Range, cut: number, forward: Forward): Fade | undefined {
   const { current, draw, reach, aTurn } = forward;
   const quarter = Math.ceil((to - from) / 4);
   const first = depthOf(current.subarray(from, from + quarter));
   if (first > MOST_BACK * draw) return undefined;
-  if (to - from < FEWEST_BLOCKS) return Infinity;
+  if (to - from < FEWEST_BLOCKS) return { rate: Infinity, isTold: true };
   const last = depthOf(current.subarray(to - quarter, to));
   if (!(last < (1 - LEAST_FADED) * first)) return undefined;
   const rate = Math.log(first / Math.max(last, LEAST_FADED * first)) / (to - from - quarter);
-  const fall = fallRate(cut, forward, Math.round(aTurn / 2));
-  const started = lastWhere(cut, 0, (i) => current[i] < reach) ?? -1;
-  const isOnceStarted = cut - started > (START_TURNS + 1) * aTurn;
-  return fall < AS_FAST * rate || (isOnceStarted && AS_FAST * fall > rate) ? rate : undefined;
+  const fall = fallRate(cut, forward);
+  const isSettled = isOnceStarted(cut, forward);
+  const isTold = fall < AS_FAST * rate || (isSettled && AS_FAST * fall > rate);
+  return isTold || !isSettled ? { rate, isTold } : undefined;
+}
+
+/** Whether a run that ends at a block has been running for longer than a start takes. */
+function isOnceStarted(end: number, { current, reach, aTurn }: Forward): boolean {
+  const started = lastWhere(end, 0, (i) => current[i] < reach) ?? -1;
+  return end - started > (START_TURNS + 1) * aTurn;
 }
 
 /** Whether the current that flows forward again from a block on comes by and by, without a start. */
@@ -131,7 +147,8 @@ const heightOf = (part: Float64Array) => quantile(part, FLOWS);
 const depthOf = (part: Float64Array) => -quantile(part, 1 - FLOWS);
 
 /** How fast the run's level falls before it is cut, as a share a block; 0 of a run that is too short to tell. */
-function fallRate(cut: number, { current, reach }: Forward, width: number): number {
+function fallRate(cut: number, { current, reach, aTurn }: Forward): number {
+  const width = Math.round(aTurn / 2);
   const begin = (lastWhere(cut, 0, (i) => current[i] < -reach) ?? -1) + 1;
   const apart = Math.min(2 * width, cut - begin - width);
   if (apart < width) return 0;
