@@ -1,4 +1,4 @@
-import type { Blocks } from '../../signal/blocks.js';
+import { movingAverage, type Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, slidingRange } from '../../signal/ranges.js';
 import { withoutSpikes } from '../../signal/spikes.js';
@@ -36,9 +36,9 @@ export function explain(
 ): Explanation[] {
   const { aTurn } = recorder;
   const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, aTurn) }));
-  const byLevel = seen.flatMap(({ blocks, calm, flat, tolerance, noise }) => {
+  const byLevel = seen.flatMap(({ blocks, calm, flat, settled, tolerance, noise }) => {
     const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
-    const view = { blocks, calm, flat, noise, humpsPassIn: record.humpsPassIn };
+    const view = { blocks, calm, flat, settled, noise, humpsPassIn: record.humpsPassIn };
     return [
       ...levels.flatMap((zero) => offAt(zero, view, recorder, zeroStated)),
       ...(zeroStated ? [] : coastingFromFileZero(view, recorder)),
@@ -89,7 +89,8 @@ function flatness(blocks: Blocks, aTurn: number) {
   const noise = quantile(blocks.deviation, 0.1) / Math.sqrt(blocks.size);
   const tolerance = Math.max(FLAT_SHARE * range, 6 * noise);
   const calm = withoutSpikes(mean);
-  return { range, noise, tolerance, calm, flat: flatBlocks(calm, aTurn, tolerance) };
+  const settled = movingAverage(calm, Math.round(aTurn / 4));
+  return { range, noise, tolerance, calm, settled, flat: flatBlocks(calm, aTurn, tolerance) };
 }
 
 /** Blocks of stretches, longer than any turn, that stay within `tolerance`. */

@@ -61,6 +61,8 @@ export interface View {
   /** The blocks' means without spikes. */
   readonly calm: Float64Array;
   readonly flat: readonly boolean[];
+  /** The means averaged over the mains' period: hum moves no flat part away from its zero. */
+  readonly settled: Float64Array;
   readonly noise: number;
   readonly humpsPassIn: Lower['humpsPassIn'];
 }
@@ -90,8 +92,11 @@ function flowFrom(zero: number, { blocks, noise }: View, { stepA }: Recorder): F
 }
 
 /** Where the pump is off, where it coasts then, and where it rests at its zero; undefined where that can't be. */
-function offWhere({ zero, away, draw, sign, reach }: Flow, { calm, flat }: View, aTurn: number) {
-  const near = whichOf(away, (value) => Math.abs(value) <= reach);
+function offWhere({ zero, away, draw, sign, reach }: Flow, { calm, flat, settled }: View, aTurn: number) {
+  const near = whichOf(
+    away,
+    (value, i) => Math.abs(value) <= reach || (flat[i] && Math.abs(settled[i] - zero) <= reach),
+  );
   const back = drivenBack({ current: calm.map((value) => sign * (value - zero)), draw, reach, aTurn });
   const resting = flat.slice();
   for (const { from, to } of back.coasting) {
