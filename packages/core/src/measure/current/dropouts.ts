@@ -66,8 +66,10 @@ const LOOKED_AT = 16_384;
 /** Pick-up lasts no longer, through a clamp of some kilohertz (common practice, no published source). */
 const SPIKE_S = 0.0003;
 const SPIKE_SAMPLES = 2.5;
-/** Pick-up goes either way about as often. */
+/** Pick-up goes either way about as often; so many upwards are always enough. */
 const UPWARD_SHARE = 0.4;
+/** Fewer upwards among as many by chance less often than this rule it out. */
+const RULED_OUT = 0.01;
 
 interface Dip {
   startS: number;
@@ -83,6 +85,8 @@ interface Dip {
 /** What falls out of the pattern, and how many short spikes of either direction were something else's. */
 export interface Departures {
   readonly dropouts: readonly Dropout[];
+  /** Those of them that can't be pick-up which happened to go one way only. */
+  readonly certain: readonly Dropout[];
   readonly spikes: number;
 }
 
@@ -97,12 +101,29 @@ export function findDropouts(input: DropoutInput): Departures {
   const isShort = ({ narrowS }: Dip, i: number) => !locked[i] && narrowS <= Math.max(SPIKE_S, shortest);
   const down = dips.filter(isShort).length;
   const up = countJumps(input, Math.max(SPIKE_S, shortest));
-  const pickedUp = up > 0 && up >= UPWARD_SHARE * down;
-  const dropouts = dips
-    .map((dip, i) => ({ dip, locked: locked[i] ?? false, isSpike: pickedUp && isShort(dip, i) }))
-    .filter(({ isSpike }) => !isSpike)
-    .map(({ dip: { startS, endS, depthA }, locked: atOnePlace }) => ({ startS, endS, depthA, locked: atOnePlace }));
-  return { dropouts, spikes: pickedUp ? up + down : 0 };
+  const mayBePickUp = up >= UPWARD_SHARE * down || chanceOfSoFew(up, up + down) > RULED_OUT;
+  const listed = dips.map((dip, i) => {
+    const { startS, endS, depthA } = dip;
+    return { dropout: { startS, endS, depthA, locked: locked[i] ?? false }, isSpike: mayBePickUp && isShort(dip, i) };
+  });
+  const certain = listed.filter(({ isSpike }) => !isSpike).map(({ dropout }) => dropout);
+  const isPickUp = mayBePickUp && up > 0;
+  return {
+    dropouts: isPickUp ? certain : listed.map(({ dropout }) => dropout),
+    certain,
+    spikes: isPickUp ? up + down : 0,
+  };
+}
+
+/** How often at most so few of so many go one way where either is as likely (binomial). */
+function chanceOfSoFew(few: number, all: number): number {
+  let term = 0.5 ** all;
+  let chance = term;
+  for (let k = 1; k <= few; k++) {
+    term *= (all - k + 1) / k;
+    chance += term;
+  }
+  return chance;
 }
 
 /** How far below its trough, or above its crest, the current has to be, A. */

@@ -154,8 +154,8 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     noiseA: quiet ?? ((factor) => (found?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
   };
   const steady = steadyNumbers(signal, recorded, at, found);
-  const { dropouts, spikes } = chopping
-    ? { dropouts: [], spikes: 0 }
+  const { dropouts, certain, spikes } = chopping
+    ? { dropouts: [], certain: [], spikes: 0 }
     : listDropouts(signal, noise, steady, found, at(steadyRange.from));
   const told = found && amongGaps(found, dropouts, steady);
   if (told && told.revolution.basis !== 'measured') {
@@ -171,7 +171,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     peakA: peak.inrushPeakA,
     leastA: leastOf(samples, sampleRateHz, { from: run.from, to: steadyRange.to }, zero, segments.inverted),
   };
-  const seen = { steady, dropouts, turning: told, breaks: breaksS.length, ...(start && { start }) };
+  const seen = { steady, dropouts: certain, turning: told, breaks: breaksS.length, ...(start && { start }) };
   const pattern = chopping ? 'pulsed' : namePattern(seen);
   const stands = pattern === 'locked-rotor';
   return {
@@ -263,7 +263,7 @@ function listDropouts(
   const from = Math.floor((current.length - few) / 2);
   // Turn by turn the mains are gone from the ordinary troughs; from the current they are not.
   const mainsA = mainsSwing(current.subarray(from, from + few), sampleRateHz);
-  const { dropouts, spikes } = findDropouts({
+  const { dropouts, certain, spikes } = findDropouts({
     signal,
     meanA: steady.meanA,
     troughA: (map?.troughA ?? steady.minA) - mainsA,
@@ -278,10 +278,12 @@ function listDropouts(
       },
     }),
   });
-  return {
-    dropouts: dropouts.map((dropout) => ({ ...dropout, startS: fromS + dropout.startS, endS: fromS + dropout.endS })),
-    spikes,
-  };
+  const onRecord = (dropout: Dropout) => ({
+    ...dropout,
+    startS: fromS + dropout.startS,
+    endS: fromS + dropout.endS,
+  });
+  return { dropouts: dropouts.map(onRecord), certain: certain.map(onRecord), spikes };
 }
 
 /** How fast a run turns, and what that rests on. */

@@ -54,6 +54,8 @@ const OPEN_SHARE = 0.35;
 const TRIM = 0.1;
 /** In the average of fewer a start's last swing or a single gap still shows: then a bar has to be down in each turn by itself. */
 const FEWEST_TURNS = 8;
+/** Of what its average is down by a bar is down in half of the turns; gaps that come at random leave less there. */
+const USUALLY = 0.5;
 
 /**
  * Averages the order signal over turns, cuts it at the troughs and judges each bar against the sound ones.
@@ -71,9 +73,8 @@ export function makeRotorMap(
   const turns = Math.floor(order.values.length / width);
   if (turns < 3) return undefined;
   const average = trimmedTurn(order.values, width, turns);
-  const few = turns < FEWEST_TURNS ? turns : 0;
-  const each = Array.from({ length: few }, (_, t) => order.values.subarray(t * width, (t + 1) * width));
-  const judge = (turn: Float64Array) => mapOf(turn, { ...rotor, turns, each });
+  const each = Array.from({ length: turns }, (_, t) => order.values.subarray(t * width, (t + 1) * width));
+  const judge = (turn: Float64Array) => mapOf(turn, { ...rotor, each });
   const map = judge(average);
   if (notOwn.length === 0 || allSound(map)) return map;
   // What may be the mains' own blames no bar; a notch is more than that, and stays.
@@ -86,28 +87,34 @@ function allSound({ bars }: RotorMap): boolean {
 }
 
 interface Turned extends Rotor {
-  readonly turns: number;
-  /** The turns themselves, where there are too few for an average to tell bars by. */
+  /** The turns themselves. */
   readonly each: readonly Float64Array[];
 }
 
 function mapOf(average: Float64Array, turned: Turned): RotorMap {
-  const { turns, each, perRevolution, meanA, mostA, humpS, barCount } = turned;
+  const { each, perRevolution, meanA, mostA, humpS, barCount } = turned;
   const shift = borderShift(average, perRevolution, mostA);
   const turn = rotated(average, shift);
   const cells = cutCells(turn, perRevolution);
   const reference = referenceCell(cells);
   const ofEach = each.map((one) => cutCells(rotated(one, shift), perRevolution));
-  const isAlwaysDown = (i: number) =>
-    ofEach.every((one) => referenceCell(one).mean - one[i].mean > NEVER_SOUND * mostA);
-  const judged = cells.map((cell, i) => (isAlwaysDown(i) ? judgeCell(cell, reference, mostA) : 'sound'));
+  const judged = cells.map((cell, i) => {
+    const state = judgeCell(cell, reference, mostA);
+    if (state === 'sound') return state;
+    const down = ofEach.map((one) => referenceCell(one).mean - one[i].mean);
+    const isOften =
+      down.length < FEWEST_TURNS
+        ? down.every((one) => one > NEVER_SOUND * mostA)
+        : median(down) > USUALLY * (reference.mean - cell.mean);
+    return isOften ? state : 'sound';
+  });
   settleNeighbours(cells, judged, reference, humpS);
   const bars = mergeToBars(cells, judged, reference, meanA, barCount);
   // What lies beside a dead stretch may hold its edge.
   const isSound = (i: number) => judged[(i + cells.length) % cells.length] === 'sound';
   const sound = cells.filter((_, i) => isSound(i - 1) && isSound(i) && isSound(i + 1));
   const troughA = Math.min(reference.min, ...sound.map((cell) => cell.min));
-  return { bars, turn, turns, humpA: reference.hump, troughA };
+  return { bars, turn, turns: each.length, humpA: reference.hump, troughA };
 }
 
 /** Mean of the middle 80 % of turns at each angle: random dropouts don't leave a mark. */
