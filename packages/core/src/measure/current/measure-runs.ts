@@ -177,14 +177,17 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   return {
     ...times,
     steady,
-    ...(told && { turning: told }),
+    ...(told && !stands && { turning: told }),
     dropouts,
     spikes,
     pattern,
     // No humps of a rotor that stands is nothing to wonder at.
-    cannotTell: stands ? cannotTell.filter(({ what }) => what !== 'rpm') : cannotTell,
+    cannotTell: stands ? cannotTell.filter(({ what }) => !OF_HUMPS.has(what)) : cannotTell,
   };
 }
+
+/** What is told of humps. */
+const OF_HUMPS: ReadonlySet<string> = new Set(['rpm', 'humps.perRevolution']);
 
 /** Gaps at random, each its own share of a turn, make turns differ: so many a turn, and few turns to even them out. */
 const GAPS_A_TURN = 0.3;

@@ -46,7 +46,9 @@ export function namePattern({ steady, dropouts, turning, start, breaks }: Seen):
   if (isDeadEveryTurn(gone, steady, turning && turnS)) return 'dead-stretch';
   // A rotor's own gaps are shorter than its turn: what is gone for longer was cut off, nobody knows yet by what.
   const isCutOff = breaks > 0 || gone.some(({ startS, endS }) => endS - startS > turnS);
-  if (!turning && start && neverFalls(steady, start)) return 'locked-rotor';
+  // Humps as faint as what else moves a feed or a clamp are no proof of a rotor that turns.
+  const mayStand = !turning || turning.revolution.isFaint;
+  if (mayStand && start && neverFalls(steady, start)) return 'locked-rotor';
   if (!turning) return isCutOff ? 'random-dropouts' : 'irregular';
   if (turning.map && deadShare(turning.map) > DEAD_SHARE) return 'dead-stretch';
   const bad = turning.map?.bars.filter((bar) => bar.state !== 'sound').length ?? 0;
