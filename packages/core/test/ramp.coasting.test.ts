@@ -16,6 +16,8 @@ describe('a pump that drives its current back while it coasts', () => {
     ...[240_134, 250_104, 250_126, 250_141],
     // A rotor that came free just before it coasted: its stalled current was the zero, and the mean three times what flowed.
     230_336,
+    // The only run before it was all start, or had just come free: whether that run holds its level another part of the record tells.
+    ...[300_492, 300_497, 300_527],
   ])('keeps zero, draw, speed and pattern of the run: seed %d', (seed) => {
     const capture = wideCapture(seed);
     const { samples, sampleRateHz, zeroStated, truth } = capture;

@@ -85,6 +85,10 @@ describe('a clamp or an input that passes no steady current', () => {
     340_379,
     // A rest, a start and humps, all before the only off: the rest was taken for the running pump.
     340_598,
+    // Offs that no clamp shows: an ampere flowed the wrong way, or eleven from a zero of eleven.
+    ...[350_108, 350_345],
+    // What flows for moments only, between times that are as lively.
+    300_141,
     // A fall by a third in a quarter of a second that left the humps' rate as it was.
     330_177,
   ])('tells no level that an input forgets: seed %d', (seed) => {

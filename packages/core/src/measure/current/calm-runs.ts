@@ -4,6 +4,8 @@ import { median, quantile } from '../../signal/levels.js';
 export interface Recorder {
   /** Blocks of the slowest turn. */
   readonly aTurn: number;
+  /** Blocks a second. */
+  readonly blocksHz: number;
   /** It shows the fastest humps. */
   readonly isFast: boolean;
   /** Its step, A. */

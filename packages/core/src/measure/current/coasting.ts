@@ -1,4 +1,4 @@
-import { quantile } from '../../signal/levels.js';
+import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere, type Range } from '../../signal/ranges.js';
 
 /** What a record shows above a zero, the way that the pump's current flows, by blocks and without spikes. */
@@ -33,6 +33,8 @@ const MOST_PULLED = 1.5;
 const AS_FAST = 0.5;
 /** A start falls faster too, and is over after so many of the slowest turns (0.12 s). */
 const START_TURNS = 3;
+/** A run's level is looked at so often at most, back from its end. */
+const MOST_LOOKS = 9;
 /** Too short to tell whether it fades; over before anything else is asked of it. */
 const FEWEST_BLOCKS = 8;
 /** So much of it fades while it is seen, unless it comes to nothing. */
@@ -85,12 +87,18 @@ export function drivenBack(forward: Forward): DrivenBack {
     const fade = fadeOf({ from, to }, cut, forward);
     if (fade) fading.push({ ...fade, cut, from, to: Math.min(until, to + Math.ceil(FADES_OUT / fade.rate)) });
   }
-  // What one run doesn't lose, no other loses either.
+  if (fading.every(({ isTold }) => isTold)) return { coasting: fading, pulledDown };
   const last = current[current.length - 1] > RUNS_SHARE * draw ? [current.length] : [];
-  const ends = [...fading.map(({ cut }) => cut), ...last].filter((end) => isOnceStarted(end, forward));
-  const falls = ends.map((end) => fallRate(end, forward));
-  const coasting = fading.filter(({ isTold, rate }) => isTold || falls.some((fall) => fall < AS_FAST * rate));
-  return { coasting, pulledDown };
+  const fall = usualFall([...fading.map(({ cut }) => cut), ...last], forward);
+  return { coasting: fading.filter(({ isTold, rate }) => isTold || fall < AS_FAST * rate), pulledDown };
+}
+
+/** How fast the level of runs that end at these blocks usually falls: an input that forgets one forgets all, all the time. */
+function usualFall(ends: readonly number[], forward: Forward): number {
+  const apart = Math.round(1.5 * forward.aTurn);
+  const looks = ends.flatMap((end) => Array.from({ length: MOST_LOOKS }, (_, k) => end - k * apart));
+  const falls = looks.filter((end) => end > 0 && isOnceStarted(end, forward)).map((end) => fallRate(end, forward));
+  return falls.length > 0 ? median(falls) : Infinity;
 }
 
 const edgeOf = (aTurn: number) => Math.max(AT_ONCE_BLOCKS, Math.round(AT_ONCE_OF_A_TURN * aTurn));
@@ -110,13 +118,13 @@ function lastWhere(before: number, from: number, holds: (i: number) => boolean):
 interface Fade {
   /** By as much a block, as a natural logarithm; infinite for what is too short to show it. */
   readonly rate: number;
-  /** Whether the run before shows that it is no input that forgets; one that was still starting doesn't. */
+  /** Whether the end of the run before shows that it is no input that forgets. */
   readonly isTold: boolean;
 }
 
-/** @returns undefined for what is no pump that coasts */
+/** @returns undefined for what is no pump that coasts, whatever the run before it was like */
 function fadeOf({ from, to }: Range, cut: number, forward: Forward): Fade | undefined {
-  const { current, draw, reach, aTurn } = forward;
+  const { current, draw } = forward;
   const quarter = Math.ceil((to - from) / 4);
   const first = depthOf(current.subarray(from, from + quarter));
   if (first > MOST_BACK * draw) return undefined;
@@ -125,9 +133,7 @@ function fadeOf({ from, to }: Range, cut: number, forward: Forward): Fade | unde
   if (!(last < (1 - LEAST_FADED) * first)) return undefined;
   const rate = Math.log(first / Math.max(last, LEAST_FADED * first)) / (to - from - quarter);
   const fall = fallRate(cut, forward);
-  const isSettled = isOnceStarted(cut, forward);
-  const isTold = fall < AS_FAST * rate || (isSettled && AS_FAST * fall > rate);
-  return isTold || !isSettled ? { rate, isTold } : undefined;
+  return { rate, isTold: fall < AS_FAST * rate || (isOnceStarted(cut, forward) && AS_FAST * fall > rate) };
 }
 
 /** Whether a run that ends at a block has been running for longer than a start takes. */

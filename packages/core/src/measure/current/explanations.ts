@@ -1,5 +1,6 @@
-import { movingAverage, type Blocks } from '../../signal/blocks.js';
+import type { Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
+import { removeMains } from '../../signal/mains.js';
 import { rangesWhere, slidingRange } from '../../signal/ranges.js';
 import { withoutSpikes } from '../../signal/spikes.js';
 import { thin } from '../../signal/thin.js';
@@ -35,7 +36,7 @@ export function explain(
   { zeroStated, ...record }: Readonly<Record<'zeroStated' | 'hasFloor', boolean>> & AsksForHumps,
 ): Explanation[] {
   const { aTurn } = recorder;
-  const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, aTurn) }));
+  const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, recorder) }));
   const byLevel = seen.flatMap(({ blocks, calm, flat, settled, tolerance, noise }) => {
     const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
     const view = { blocks, calm, flat, settled, noise, humpsPassIn: record.humpsPassIn };
@@ -83,14 +84,24 @@ function isOffThere(off: readonly boolean[], lower: Lower): boolean {
   return rangesWhere(off).some((range) => isSwitchedOff(range, level, lower));
 }
 
-function flatness(blocks: Blocks, aTurn: number) {
+function flatness(blocks: Blocks, { aTurn, blocksHz }: Recorder) {
   const { mean } = blocks;
   const range = quantile(mean, 0.99) - quantile(mean, 0.01);
   const noise = quantile(blocks.deviation, 0.1) / Math.sqrt(blocks.size);
   const tolerance = Math.max(FLAT_SHARE * range, 6 * noise);
   const calm = withoutSpikes(mean);
-  const settled = movingAverage(calm, Math.round(aTurn / 4));
-  return { range, noise, tolerance, calm, settled, flat: flatBlocks(calm, aTurn, tolerance) };
+  const flat = flatBlocks(calm, aTurn, tolerance);
+  return { range, noise, tolerance, calm, flat, settled: withoutHum(mean, flat, blocksHz) };
+}
+
+/** The course without the mains where the record begins or ends flat: there they show, though all that runs may hide them. */
+function withoutHum(course: Float64Array, flat: readonly boolean[], blocksHz: number): Float64Array {
+  const settled = course.slice();
+  for (const { from, to } of rangesWhere(flat).filter((range) => range.from === 0 || range.to === flat.length)) {
+    const part = Float32Array.from(course.subarray(from, to));
+    if (removeMains(part, blocksHz, [1])) settled.set(part, from);
+  }
+  return settled;
 }
 
 /** Blocks of stretches, longer than any turn, that stay within `tolerance`. */
@@ -127,11 +138,12 @@ const LOOKED_AT = 4096;
 export function onFloors(
   floors: readonly Floor[],
   blocks: Blocks,
-  { aTurn, passesSteady }: Recorder,
+  recorder: Recorder,
   others: readonly Explanation[],
 ): Explanation[] {
   if (floors.length === 0) return [];
-  const { flat, calm } = flatness(blocks, aTurn);
+  const { aTurn, passesSteady } = recorder;
+  const { flat, calm } = flatness(blocks, recorder);
   const hasCalmOff = others.some(({ isCalm }) => isCalm);
   const rare = Math.log(RARE) * (hasCalmOff ? 1 : 0.5);
   return floors

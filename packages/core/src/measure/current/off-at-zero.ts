@@ -20,6 +20,8 @@ import { isSwitchedOff, type Lower } from './faltering.js';
 import { SHORT_OF_A_TURN, stretchesOfOff } from './off-stretches.js';
 import { comesBack } from './resting-level.js';
 
+/** Of its draw: a pump flows for most of the time that it runs, or is dead for half of each turn. */
+const FLOWS_SHARE = 0.25;
 /** Livelier than this share of the running current is no off. */
 const LIVELY = 0.8;
 /** Levels nearer to each other than this, in steps of the recorder, may be one that lies between two steps. */
@@ -61,7 +63,7 @@ export interface View {
   /** The blocks' means without spikes. */
   readonly calm: Float64Array;
   readonly flat: readonly boolean[];
-  /** The means averaged over the mains' period: hum moves no flat part away from its zero. */
+  /** The course without the mains where the record begins or ends flat: hum moves no off away from its zero. */
   readonly settled: Float64Array;
   readonly noise: number;
   readonly humpsPassIn: Lower['humpsPassIn'];
@@ -158,6 +160,8 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
   const onActivity = medianWhere(deviation, off, false);
   const offActivity = showsZero ? medianWhere(deviation, rests, true) : 0;
   const calm = offActivity < LIVELY * onActivity;
+  // What flows for moments only, between times that are as lively, is no pump's.
+  if (!calm && sign * medianWhere(away, off, false) < FLOWS_SHARE * draw) return [];
   // What neither goes below the clamp's own zero nor comes to rest calmer than the run is a pump that draws less for a while, unless
   // the record begins at that rest.
   const goesBelow = coasting.some(({ from }) => sign * view.calm[from] < -reach);

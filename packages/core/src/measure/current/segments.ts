@@ -3,7 +3,7 @@ import { median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { whichRest } from './coasting.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
-import { MOST_OFFSET_A, type Explanation } from './explanation.js';
+import { MOST_OFFSET_A, RARE, type Explanation } from './explanation.js';
 import { explain, onFloors } from './explanations.js';
 import { runsThrough } from './on-throughout.js';
 import { findFloors } from './floor.js';
@@ -28,6 +28,8 @@ const MOST_BLOCKS = 60_000;
 const LONGEST_TURN_S = 0.04;
 /** Natural logarithm of odds at which even the best explanation is none. */
 const UNEXPLAINED = -30;
+/** What asks for three rarities at once is further from true than an input that forgets its level, which explains any swing. */
+const FAR_FETCHED = 3 * Math.log(RARE);
 
 /**
  * Splits a raw clamp record into off and runs: zero, sign and off are found together, as the likeliest explanation of the
@@ -46,7 +48,14 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
   const cleaned = withoutMains(blocks, sampleRateHz / size);
   const views = [blocks, ...(cleaned ? [cleaned] : [])];
   const isFast = sampleRateHz > 2 * FASTEST_HUMPS_HZ;
-  const recorder = { aTurn, isFast, stepA, passesSteady: passesSteadyCurrent(samples, sampleRateHz, MOST_OFFSET_A) };
+  const blocksHz = sampleRateHz / size;
+  const recorder = {
+    aTurn,
+    blocksHz,
+    isFast,
+    stepA,
+    passesSteady: passesSteadyCurrent(samples, sampleRateHz, MOST_OFFSET_A),
+  };
   const explanations = explain(views, recorder, {
     zeroStated,
     hasFloor: floors.length > 0,
@@ -117,7 +126,7 @@ function segmentsBy(best: Explanation, { samples, blocks, views, aTurn, zeroStat
       ...(off !== undefined && { off }),
     };
   });
-  return { ...found, runs: runs.filter(({ from, to }) => to > from) };
+  return { ...found, runs: runs.filter(({ from, to }) => to > from), isUnexplained: best.logOdds < FAR_FETCHED };
 }
 
 /** No stretch is calmer than a recorder's step lets it be seen (step / sqrt(12), uniform rounding). */
