@@ -72,7 +72,7 @@ export function analyzeRamp(
   }
   const seen = withoutDoubtful(measureRuns(recording));
   // The whole of a small level may be the clamp's own.
-  const { measured, belowZeroA, why } = isZeroTold ? { measured: seen } : besideUntoldZero(seen, recording);
+  const { measured, isSmall, belowZeroA, why } = isZeroTold ? { measured: seen } : besideUntoldZero(seen, recording);
   if (why) cannotTell.push({ what: 'steady', because: why });
   const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
   cannotTell.push(...main.cannotTell);
@@ -119,6 +119,7 @@ export function analyzeRamp(
       lowsS: measured.flatMap(({ lowsS }) => lowsS),
       breaksS: measured.flatMap(({ breaksS }) => breaksS),
       spikes: main.spikes,
+      ...(isSmall && { isSignUntold: true }),
       ...(belowZeroA !== undefined && { belowZeroA }),
       ...(map && { deadShare: deadShare(map) }),
       ...(!why && backwards(recording)),

@@ -20,6 +20,8 @@ export interface FindingContext {
   readonly deadShare?: number;
   /** Short spikes of either direction in the longest run. */
   readonly spikes?: number;
+  /** A clamp's zero that nothing shows may be all of it, so that nobody knows which way the current flows. */
+  readonly isSignUntold?: boolean;
   /** Nothing shows the clamp's zero, and the running current reads as far below it, A. */
   readonly belowZeroA?: number;
 }

@@ -8,8 +8,8 @@ import type { RampResult } from './types.js';
 
 /** Judgements on a pump current, each by its own rule. Order: the instrument first, then the pump. */
 const RULES: readonly Rule[] = [
-  (ramp) =>
-    ramp.inverted
+  (ramp, { isSignUntold }) =>
+    ramp.inverted && !isSignUntold
       ? finding(
           'clamp-reversed',
           'keep-in-mind',

@@ -13,6 +13,8 @@ const LOOKED_AT = 65_536;
 /** What is left of a record's runs where nothing shows the clamp's zero. */
 interface BesideUntoldZero {
   readonly measured: MeasuredRun[];
+  /** What shows may be the clamp's own: then nobody knows which way it flows. */
+  readonly isSmall?: boolean;
   /** The running current reads so far below nothing, A. */
   readonly belowZeroA?: number;
   /** Why its levels can't be told. */
@@ -29,15 +31,17 @@ export function besideUntoldZero(seen: readonly MeasuredRun[], recording: Record
   if (belowZeroA > BELOW_NOTHING_A) {
     return {
       measured: measured.map(withoutNumbers),
+      isSmall: seen.some(isSmall),
       belowZeroA,
       why: 'current reads below nothing, so the clamp’s zero is off, and every level with it; state its zero',
     };
   }
   const uneven = measured.find(({ pattern, steady }) => pattern === 'even' && isTooUneven(steady));
-  if (!uneven) return { measured };
+  if (!uneven) return { measured, isSmall: seen.some(isSmall) };
   return {
     measured: measured.map(withoutNumbers),
-    why: `its humps are ${uneven.steady?.ripplePercent.toFixed(0)} % of the draw that it shows, more than those of any sound pump: the clamp’s zero is off, or its input is AC-coupled. Set the input to DC and capture again from before key-on, or state the clamp’s zero`,
+    isSmall: true,
+    why: `the humps are ${uneven.steady?.ripplePercent.toFixed(0)} % of the draw that shows, more than those of any sound pump: the clamp’s zero is off, or its input is AC-coupled. Set the input to DC and capture again from before key-on, or state the clamp’s zero`,
   };
 }
 
