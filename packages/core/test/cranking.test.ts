@@ -176,7 +176,7 @@ it.each([3, 12, 39, 52, 67, 106, 114, 119, 1046, 1059])(
 );
 
 // What opens or drags in the midst of its swings outweighed them, and the crank was a feed that fell.
-it.each([2015, 2042, 2078])('tells a pump that falters in a drawn start, and nothing but that: %i', (seed) => {
+it.each([2015, 2042, 2078, 260_017])('tells a pump that falters in a drawn start, and nothing but that: %i', (seed) => {
   const drawn = crankRecord(seed);
   const { cranking, sequence } = analyzeDrawn(drawn);
   expect(cranking).toHaveLength(1);
@@ -212,6 +212,23 @@ it.each([161_054, 161_078, 165_007, 165_042, 165_060])('blames the feed that ope
   const { incidents } = analyzeDrawn(drawn).sequence!;
   expect(incidents.map(({ cause, currentThen }) => [cause, currentThen])).toEqual([['upstream', 'with-volts']]);
   expect(incidents[0].startS).toBeCloseTo(drawn.truth.incident![0], 2);
+});
+
+// The crank was seen on one side of the gap only: the feed's failure was the relay's that is let go with the starter, or lasted from
+// the prime's end to the record's.
+it.each([260_002, 260_019])('looks for a crank across a contact that opens in its midst: %i', (seed) => {
+  const drawn = crankRecord(seed);
+  const [opens, closes] = drawn.truth.incident!;
+  const { cranking, sequence } = analyzeDrawn(drawn);
+  expect(cranking).toHaveLength(1);
+  const [{ fromS, untilS, volts }] = cranking!;
+  expect(fromS < opens && untilS > closes).toBe(true);
+  // What the open contact leaves isn't the starter's.
+  expect(volts!.lowest).toBeGreaterThan(3);
+  expect(sequence!.incidents.map(({ cause, currentThen }) => [cause, currentThen])).toEqual([
+    ['upstream', 'with-volts'],
+  ]);
+  expect(sequence!.incidents[0].startS).toBeCloseTo(opens, 2);
 });
 
 it('blames nobody for a relay that is let go with the starter', () => {

@@ -62,6 +62,8 @@ const ON_SHARE = 0.4;
 const PULLED_LEAST = 0.06;
 /** What the first pull and the last compression look like lies so far outside the swings at most, s. */
 const REACH_S = 1;
+/** A contact that opens while the engine is cranked is looked across for so long, s. */
+const OPENS_S = 0.5;
 /** Humps that a slow recorder folds back may swing as slowly: of a current alone none is told from so few samples a second. */
 const TELLS_ALONE_HZ = 5000;
 
@@ -172,7 +174,10 @@ function hasLevel({ values }: Course, from: number, to: number): boolean {
 function crankOf(swinging: Swinging, course: Course, startS: number): Crank {
   const isCurrent = course.role === 'pump_current';
   const { from, to } = isCurrent ? widened(swinging, course) : pulledDown(course, swinging);
-  const { mean, min } = levels(course.values, from, to);
+  const part = course.values.subarray(from, to);
+  const off = ON_SHARE * median(part);
+  // Nothing of what a contact that opens leaves is the starter's.
+  const { mean, min } = levels(part.filter((value) => value > off));
   return {
     fromS: startS + from / course.hz,
     untilS: startS + to / course.hz,
@@ -195,29 +200,44 @@ function widened({ from, to }: Swinging, { values, hz }: Course) {
   return { from: Math.max(0, from - by), to: Math.min(values.length, to + by) };
 }
 
-/** From where the volts were pulled down to where they are back above what they swing by, or where they are off. */
+/**
+ * From where the volts were pulled down to where they are back above what they swing by, or where they are off, unless a contact
+ * opens for a moment: the starter goes on meanwhile.
+ */
 function pulledDown({ values, hz }: Course, { from, to }: Swinging) {
   // Beside its swings a stretch holds the begin of the first pull, or the end of the last.
   const edge = Math.min(Math.round(BEGINS_S * hz), Math.floor((to - from) / 3));
   const inner = values.subarray(from + edge, to - edge);
   const middle = median(inner);
   const highest = middle + Math.max((1 + 2 * BEYOND) * (middle - quantile(inner, 0.1)), PULLED_LEAST * middle);
-  const isPulled = (value: number) => value > ON_SHARE * middle && value < highest;
-  const reach = Math.round(REACH_S * hz);
-  const first = lastInRow(values, { from: from + edge, step: -1, most: edge + reach }, isPulled) ?? from;
-  const last = lastInRow(values, { from: to - edge - 1, step: 1, most: edge + reach }, isPulled) ?? to - 1;
+  const isOff = (value: number) => value <= ON_SHARE * middle;
+  const isPulled = (value: number) => !isOff(value) && value < highest;
+  const most = edge + Math.round(REACH_S * hz);
+  const across = Math.round(OPENS_S * hz);
+  const first = lastInRow(values, { from: from + edge, step: -1, most, across }, isPulled, isOff) ?? from;
+  const last = lastInRow(values, { from: to - edge - 1, step: 1, most, across }, isPulled, isOff) ?? to - 1;
   return { from: first, to: last + 1 };
 }
 
-/** The last place in a row at which something holds; undefined where more of them follow one another. */
+interface Row {
+  readonly from: number;
+  readonly step: 1 | -1;
+  readonly most: number;
+  /** So many gaps in a row are stepped over. */
+  readonly across: number;
+}
+
+/** The last place in a row at which something holds, across short gaps; undefined where more of them follow one another. */
 function lastInRow(
   values: Float32Array,
-  { from, step, most }: { readonly from: number; readonly step: 1 | -1; readonly most: number },
+  { from, step, most, across }: Row,
   holds: (value: number) => boolean,
+  isGap: (value: number) => boolean,
 ): number | undefined {
   let place = from;
-  for (let next = from + step; next >= 0 && next < values.length && holds(values[next]); next += step) {
-    place = next;
+  for (let next = from + step; next >= 0 && next < values.length; next += step) {
+    if (holds(values[next])) place = next;
+    else if (!isGap(values[next]) || Math.abs(next - place) > across) break;
     if (Math.abs(place - from) >= most) return undefined;
   }
   return place;

@@ -67,6 +67,9 @@ const AT_ONCE_S = 0.006;
 /** A fall's time is taken between these shares of its depth. */
 const FALL_FROM = 0.2;
 const FALL_TO = 0.7;
+const HALF = 0.5;
+/** Share of its usual that is left of a current that is gone: a clamp's zero and noise. */
+export const GONE_SHARE = 0.12;
 
 /**
  * Where a fall that came at once is deep; undefined where it came by and by.
@@ -84,5 +87,21 @@ export function deepAtOnce(
   while (deep < to && below(deep) < FALL_TO * most) deep++;
   let shallow = deep;
   while (shallow > 0 && below(shallow) > FALL_FROM * most) shallow--;
-  return deep - shallow > Math.max(1, Math.round(AT_ONCE_S / blockS)) ? undefined : deep;
+  return deep - shallow > atOnce(blockS) ? undefined : deep;
 }
+
+/** Where what falls to nothing goes half of the way at once, though a swing may have taken some of it before; else undefined. */
+export function goneAtOnce(
+  below: (block: number) => number,
+  { from, to }: Stretch,
+  usual: number,
+  blockS: number,
+): number | undefined {
+  const isGone = (block: number) => below(block) > (1 - GONE_SHARE) * usual;
+  let gone = from;
+  while (gone < to && !isGone(gone)) gone++;
+  const before = Math.max(0, gone - atOnce(blockS));
+  return gone < to && below(gone) - below(before) > HALF * usual ? gone : undefined;
+}
+
+const atOnce = (blockS: number) => Math.max(1, Math.round(AT_ONCE_S / blockS));

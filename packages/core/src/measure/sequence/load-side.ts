@@ -1,5 +1,5 @@
 import { STANDS_SHARE } from '../current/disturbances.js';
-import { deepAtOnce, edgeNear, stretchesWhere, type Incident, type Stretch } from './incident.js';
+import { deepAtOnce, edgeNear, goneAtOnce, stretchesWhere, type Incident, type Stretch } from './incident.js';
 import { leavesAt, limitOf, type LoadView } from './load-view.js';
 import { JOIN_S } from './thresholds.js';
 
@@ -170,14 +170,16 @@ function turnsBack(away: Float64Array, { from, to }: Stretch, sign: number, seen
 
 /** Where the current falls at once and comes back at once; undefined where it falls by and by. */
 function sharpFall(
-  { brisk, blockS }: LoadView,
+  { brisk, blockS, usual }: LoadView,
   { from, to }: Stretch,
   most: number,
   limit: number,
   size: (seconds: number) => number,
 ): Stretch | undefined {
   const last = Math.min(brisk.length - 1, to + size(SMOOTHED_S));
-  const deep = deepAtOnce((block) => -brisk[block], { from, to: last }, most, blockS);
+  const below = (block: number) => -brisk[block];
+  const within = { from, to: last };
+  const deep = deepAtOnce(below, within, most, blockS) ?? goneAtOnce(below, within, Math.abs(usual), blockS);
   if (deep === undefined) return undefined;
   let end = last;
   while (end > deep && -brisk[end] < limit) end--;

@@ -2,7 +2,7 @@ import type { Role } from '../../capture/capture.js';
 import { LIMITS } from '../../limits/limits.js';
 import { START_S } from '../current/disturbances.js';
 import { median } from '../../signal/levels.js';
-import { edgeNear, type Incident, type Side, type Stretch } from './incident.js';
+import { edgeNear, GONE_SHARE, type Incident, type Side, type Stretch } from './incident.js';
 import { loadIncidents } from './load-side.js';
 import type { LoadView } from './load-view.js';
 import { supplyFailures } from './supply-side.js';
@@ -144,9 +144,6 @@ function judged(incident: Incident, views: Views): JudgedIncident {
   const current = currentThen(incident, views);
   return { ...incident, side, cause, because, ...(current && { currentThen: current }), departures };
 }
-
-/** Share of its usual that is left of a current that is gone: a clamp's zero and noise. */
-const GONE_SHARE = 0.12;
 
 function currentThen({ seenIn, isSharp, rose, start, end }: Incident, views: Views): CurrentThen | undefined {
   const { current, powered } = views;
