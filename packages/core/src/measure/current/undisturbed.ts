@@ -125,7 +125,7 @@ function longestBetween(
   return best;
 }
 
-/** Without a steady part the whole record passed for one through an AC-coupled clamp, and says nothing of levels. */
+/** Without a steady part the whole record passed for one through an AC-coupled clamp, or its zero is off: it says nothing of levels. */
 function seenInWhole({ zeroOffsetA, onsetS, offS, inrushPeakA, inrushPeakS, runs, steady }: RampResult) {
   if (!steady) return {};
   return {
