@@ -40,6 +40,14 @@ export function shareOfHumps(humps: number): number {
   return Math.max(UNKNOWN_COUNT, share / 100);
 }
 
+/** What the true count of any motor has for its share, on average. */
+const USUAL_SHARE = BARS.reduce((sum, [, share]) => sum + (share / 100) ** 2, 0);
+
+/** The same of a count that may be another; one that tells nothing is as common as counts are. @param certainty 0..1 */
+export function shareOfUncertain(humps: number, certainty: number): number {
+  return certainty * shareOfHumps(humps) + (1 - certainty) * USUAL_SHARE;
+}
+
 /** Whether some motor here has so many humps a turn. */
 export function isKnownCount(humps: number): boolean {
   return shareOfHumps(humps) > UNKNOWN_COUNT;

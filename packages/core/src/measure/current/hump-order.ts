@@ -1,10 +1,10 @@
 import { quantile } from '../../signal/levels.js';
 import type { OrderSignal } from './order.js';
 
-export interface HumpOrder {
-  /** Humps in one repeat of the pattern. */
-  readonly perPattern: number;
-  /** 0..1: how clearly that order stands over the next. */
+/** Humps in one repeat of a pattern. */
+export interface HumpCount {
+  readonly humps: number;
+  /** 0..1: how clearly that count stands over the next. */
   readonly certainty: number;
 }
 
@@ -14,6 +14,8 @@ const CLOSE = 0.6;
 const PLAIN = 10;
 /** Share of a pattern that its notches take: with less, both views of the cells are one. */
 const NOTCHED = 0.1;
+/** Certainty of a count for which both views of the cells speak: told, if less plainly than by a line that fits five times as well. */
+const AGREED = 0.8;
 /** Positions tried for the grid of troughs, a hump. */
 const OFFSETS = 8;
 
@@ -23,10 +25,11 @@ const OFFSETS = 8;
  * so cutting the repeat into the true number of cells and fitting each by a level and an arch leaves the smallest rest. Where
  * the notches leave little to fit, cells with and without them speak for one count; twice it fits as well, and says nothing.
  */
-export function humpOrder(pattern: Float64Array, candidates: readonly number[]): HumpOrder {
+export function humpOrder(pattern: Float64Array, candidates: readonly number[]): HumpCount {
   const keep = outsideNotches(pattern);
   const orders = candidates.filter((order) => order * 4 <= pattern.length);
-  const fits = orders.map((order) => ({ order, explained: fitOrder(pattern, keep, order).explained }));
+  const level = withoutDrift(pattern, keep);
+  const fits = orders.map((order) => ({ order, explained: fitOrder(level, keep, order).explained }));
   const best = Math.max(...fits.map((fit) => fit.explained));
   const close = fits.filter((fit) => fit.explained >= CLOSE * best).map(({ order }) => order);
   const whole = new Uint8Array(pattern.length).fill(1);
@@ -37,7 +40,8 @@ export function humpOrder(pattern: Float64Array, candidates: readonly number[]):
     hasNotches && sound.count === all.count && Math.min(sound.margin, all.margin) > PLAIN && sound.count !== 2 * fitted;
   const chosen = agreed ? sound.count : fitted;
   const rival = Math.max(0, ...fits.filter((fit) => fit.order !== chosen).map((fit) => fit.explained));
-  return { perPattern: chosen, certainty: best > 0 ? 1 - 0.5 * Math.min(1, rival / best) : 0 };
+  const certainty = best > 0 ? 1 - 0.5 * Math.min(1, rival / best) : 0;
+  return { humps: chosen, certainty: agreed ? Math.max(AGREED, certainty) : certainty };
 }
 
 /**
@@ -110,6 +114,20 @@ function outsideNotches(pattern: Float64Array): Uint8Array {
   const middle = quantile(pattern, 0.6);
   const fence = top - 2.5 * (top - middle);
   return Uint8Array.from(pattern, (value) => (value >= fence ? 1 : 0));
+}
+
+/**
+ * The pattern without what goes once or twice in it: a clamp that passes no steady current, and a rotor that slows in a dead
+ * stretch, let the level drift from one notch to the next, and no motor has so few humps.
+ */
+function withoutDrift(pattern: Float64Array, keep: Uint8Array): Float64Array {
+  return [1, 2].reduce((rest, order) => {
+    const { cosine, sine } = fitOrder(rest, keep, order);
+    return rest.map((value, i) => {
+      const angle = (2 * Math.PI * order * i) / rest.length;
+      return value - cosine * Math.cos(angle) - sine * Math.sin(angle);
+    });
+  }, pattern);
 }
 
 /** Least squares of a constant and a sine of that order over the kept points. */

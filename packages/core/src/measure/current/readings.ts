@@ -1,7 +1,7 @@
 import type { Line } from '../../signal/spectrum.js';
 import { coherenceOf } from './coherence.js';
-import { humpsForBars, isKnownCount, shareOfHumps, shareOfSpeed } from './commutators.js';
-import { humpOrder, meanPattern } from './hump-order.js';
+import { humpsForBars, isKnownCount, shareOfSpeed, shareOfUncertain } from './commutators.js';
+import { humpOrder, meanPattern, type HumpCount } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';
 import type { PhaseTrack } from './phase-track.js';
 import { weighTurns, type Likeness } from './turn-evidence.js';
@@ -41,6 +41,8 @@ export interface KnownCount {
 export interface Reading {
   readonly cycles: number;
   readonly humps: number;
+  /** The humps could be counted: no other number fits as well. */
+  readonly isCounted: boolean;
   /** Posterior probability. */
   readonly confidence: number;
   /** The same without the count that was given. */
@@ -54,7 +56,9 @@ const MOST_CYCLES = 26;
 /** Enough to count 26 humps in a pattern. */
 const POINTS_A_PATTERN = 156;
 const FEWEST_POINTS_A_CYCLE = 8;
-/** Two counts that fit a pattern alike. */
+/** Another count fits a pattern as well, and nothing is told. */
+const NOTHING_TOLD = 0.5;
+/** Two counts that fit it nearly alike; above that a count is hardly ever wrong (2 of 227 in drawn records). */
 const UNPLAIN = 0.6;
 /** A count that fits five times as well as any other. */
 const PLAINLY = 0.9;
@@ -69,7 +73,9 @@ const FAR_BEHIND = 14;
 const LIKE_BRUSHES = 0.2;
 /** Shares of humps a turn with a count that was given; people miscount. */
 const GIVEN_RIGHT = 0.97;
-const HUMP_COUNTS: readonly number[] = [5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
+/** Humps that are looked for in a stretch: of a turn, and of half a turn of six or eight. */
+const HUMP_COUNTS: readonly number[] = [3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
+const MOST_HUMPS = 26;
 
 /** Possible turns, the likeliest first. */
 interface Weighed {
@@ -112,42 +118,52 @@ function weighTurnsOf(
     const data = views.map((view) => view[i]);
     const isFarBehind = data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND);
     if (isFarBehind && cycles !== likelyHumps) return [];
-    return [{ cycles, data, humps: countHumps(samples, track, cycles, lineShare) }];
+    return [{ cycles, data, count: countHumps(samples, track, cycles, lineShare) }];
   });
-  const readings = counted.map(({ cycles, data, humps: seen }) => {
-    const humps = noFewerThanIn(
-      counted.filter((other) => mayBeBeside(other.data, data)),
-      cycles,
-      seen,
-    );
+  const readings = counted.map(({ cycles, data, count }) => {
+    const beside = counted.filter((other) => mayBeBeside(other.data, data));
+    const settled = settledCount({ cycles, count }, beside);
+    const { humps, certainty } = settled;
     const usual = shareOfSpeed((60 * lineHz) / cycles);
+    const common = shareOfUncertain(humps, Math.min(1, (certainty - NOTHING_TOLD) / (UNPLAIN - NOTHING_TOLD)));
     const known = given === undefined || humps === given ? 1 : 0;
-    const told = known * GIVEN_RIGHT + (1 - known) * (1 - GIVEN_RIGHT) * shareOfHumps(humps);
+    const told = known * GIVEN_RIGHT + (1 - known) * (1 - GIVEN_RIGHT) * common;
     // A record too short for its own scatter to be known leaves what is common.
-    return { cycles, humps, data: data.length > 0 ? data : [1], usual, told };
+    return { cycles, humps, isCounted: isTold(settled), data: data.length > 0 ? data : [1], usual, common, told };
   });
-  const byData = posterior(
-    readings.map(({ data, usual, humps }) => data.map((of) => of * usual * shareOfHumps(humps))),
-  );
+  const byData = posterior(readings.map(({ data, usual, common }) => data.map((of) => of * usual * common)));
   const byAll =
     given === undefined
       ? byData
       : posterior(readings.map(({ data, usual, told }) => data.map((of) => of * usual * told)));
   return readings
-    .map(({ cycles, humps }, i) => ({ cycles, humps, confidence: byAll[i], byData: byData[i] }))
+    .map(({ cycles, humps, isCounted }, i) => ({ cycles, humps, isCounted, confidence: byAll[i], byData: byData[i] }))
     .sort((a, b) => b.confidence - a.confidence);
 }
 
+/** Humps that were counted in so many cycles of a line. */
+interface Counted {
+  readonly cycles: number;
+  readonly count: HumpCount;
+}
+
 /**
- * A stretch that holds another a whole number of times holds that many times its humps. Where fewer were counted in the
- * longer one, its own count is none that is looked for (twice 22), and another was taken for it.
+ * A stretch that holds another a whole number of times holds that many times its humps. Where those are more than are looked for
+ * (twice 22) another count was taken for them, and else the surer one holds. What a part's own is only the longer one tells where
+ * nothing else does.
  */
-function noFewerThanIn(counted: readonly Pick<Reading, 'cycles' | 'humps'>[], cycles: number, humps: number): number {
-  const times = (other: Pick<Reading, 'cycles'>) => cycles / other.cycles;
-  const part = counted.find(
-    (other) => other.cycles < cycles && Number.isInteger(times(other)) && other.humps * times(other) > humps,
-  );
-  return part ? part.humps * times(part) : humps;
+function settledCount(own: Counted, beside: readonly Counted[]): HumpCount {
+  const holds = (whole: Counted, part: Counted) => whole.cycles > part.cycles && whole.cycles % part.cycles === 0;
+  const foreseen = (other: Counted) => (other.count.humps * own.cycles) / other.cycles;
+  const isOpen = (part: Counted) => foreseen(part) > MOST_HUMPS || part.count.certainty > own.count.certainty;
+  const settling =
+    beside.find((other) => holds(own, other) && isTold(other.count) && isOpen(other)) ??
+    beside.find((other) => holds(other, own) && !isTold(own.count) && other.count.certainty > PLAINLY);
+  return settling ? { ...settling.count, humps: foreseen(settling) } : own.count;
+}
+
+function isTold({ certainty }: HumpCount): boolean {
+  return certainty >= UNPLAIN;
 }
 
 /** Whether a stretch is not far less of a turn than another by any view: the average of what doesn't come back shows no humps. */
@@ -194,13 +210,14 @@ function posterior(weights: readonly (readonly number[])[]): number[] {
  * Humps in a turn of so many cycles: the cycles themselves, unless the line is deeper than humps are, or no motor has so many and
  * the turn plainly shows others.
  */
-function countHumps(samples: Float32Array, track: PhaseTrack, cycles: number, lineShare: number): number {
+function countHumps(samples: Float32Array, track: PhaseTrack, cycles: number, lineShare: number): HumpCount {
   const isHumps = lineShare < HIGHEST_HUMP && cycles > 1;
-  if (isHumps && isKnownCount(cycles)) return cycles;
+  const cyclesThemselves = { humps: cycles, certainty: isHumps ? PLAINLY : UNPLAIN };
+  if (isHumps && isKnownCount(cycles)) return cyclesThemselves;
   const points = Math.max(FEWEST_POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / cycles));
   const pattern = meanPattern(toOrder(samples, track, points), cycles);
   const counted = humpOrder(pattern, isHumps ? [...HUMP_COUNTS, cycles] : HUMP_COUNTS);
-  if (isHumps) return counted.certainty > PLAINLY && isKnownCount(counted.perPattern) ? counted.perPattern : cycles;
+  if (isHumps) return counted.certainty > PLAINLY && isKnownCount(counted.humps) ? counted : cyclesThemselves;
   const mayBeHumps = lineShare < DEEPEST_HUMP && cycles % 2 === 0 && cycles > 4;
-  return mayBeHumps && counted.certainty < UNPLAIN ? cycles : counted.perPattern;
+  return mayBeHumps && counted.certainty < UNPLAIN ? cyclesThemselves : counted;
 }

@@ -140,6 +140,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   // Many turns can outweigh how rare a count is; but what fits no motor rather has another cause than the rotor.
   const measured =
     turns >= FEWEST_TURNS &&
+    first.isCounted &&
     isKnownCount(first.humps) &&
     first.confidence >= MEASURED &&
     !mayBeFolded(humpHz, sampleRateHz) &&
