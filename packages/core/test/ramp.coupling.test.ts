@@ -2,8 +2,7 @@ import { analyzeRamp } from '../src/measure/current/analyze-ramp.js';
 import { quantile } from '../src/signal/levels.js';
 import { wideCapture } from '../src/simulate/wide-capture.js';
 import { asChannel, draw } from './support/drawn-capture.js';
-
-const BURNT = ['locked-notch', 'burnt-bars', 'dead-stretch'];
+import { BURNT, measured } from './support/measured-capture.js';
 
 describe('a clamp or an input that passes no steady current', () => {
   it.each(['measured', 'with the zero stated'])('tells a clamp that passes no steady current, %s', (how) => {
@@ -143,5 +142,18 @@ describe('a clamp or an input that passes no steady current', () => {
       expect(Math.abs(ramp.steady!.meanA / truth.meanA - 1)).toBeLessThan(0.02);
       expect(BURNT).not.toContain(ramp.pattern);
     }
+  });
+
+  it.each([
+    // Their stalls passed for a contact that opens, or for nothing at all.
+    ...[400_131, 400_265, 400_278, 400_415, 360_722].map((seed) => ({ seed, said: ['stall'] })),
+    ...[400_556, 360_185, 360_219].map((seed) => ({ seed, said: ['interrupted'] })),
+    // Hum before a start passes for humps, and the start's surge is neither.
+    ...[400_569, 360_014, 360_042, 360_198].map((seed) => ({ seed, said: [] })),
+  ])('tells what parts two runs by which way the level goes, and how far back: seed $seed', ({ seed, said }) => {
+    const { findings, cannotTell, truth } = measured(seed);
+    expect(cannotTell[0].because).toMatch(/AC-coupled/);
+    const codes = findings.map(({ code }) => code).filter((code) => ['stall', 'interrupted'].includes(code));
+    expect([truth.fault === 'stall', codes]).toEqual([said.includes('stall'), said]);
   });
 });

@@ -2,6 +2,7 @@ import type { CannotTell } from '../../errors.js';
 import { LIMITS } from '../../limits/limits.js';
 import { levels, quantile } from '../../signal/levels.js';
 import { isCoupled, levelled } from './coupling.js';
+import { coupledGaps } from './coupled-gaps.js';
 import type { Dropout } from './dropouts.js';
 import { rampFindings } from './findings.js';
 import { toldTurning, withoutDoubtful } from './faint.js';
@@ -141,7 +142,10 @@ function analyzeCoupled(
   startS: number,
   { bars, cranks = [] }: RampOptions,
 ): RampAnalysis {
-  const { samples, inverted, runs } = levelled(raw, sampleRateHz);
+  const { samples, inverted, runs: lively } = levelled(raw, sampleRateHz);
+  const gaps = coupledGaps(raw, sampleRateHz, lively);
+  // Hum before a start is no pump that runs.
+  const runs = lively.slice(gaps.findLastIndex(({ kind }) => kind === 'start') + 1);
   const segments: Segments = { inverted: false, runs };
   // What rests on a floor is taken from there, or a driver's off time wouldn't show as none.
   const stepA = recorderStep(raw);
@@ -191,7 +195,10 @@ function analyzeCoupled(
   const map = turning?.map;
   return {
     ramp,
-    findings: rampFindings(ramp, { sampleRateHz }),
+    findings: rampFindings(ramp, {
+      sampleRateHz,
+      stallsS: gaps.filter(({ kind }) => kind === 'stall').map(({ from, to }) => [at(from), at(to)] as const),
+    }),
     cannotTell: [...cannotTell, ...main.cannotTell],
     ...(map && { turnA: map.turn, turns: map.turns }),
   };

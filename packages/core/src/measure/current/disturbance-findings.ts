@@ -45,12 +45,15 @@ const SEES_TURN_S = 0.5;
  */
 export function interruptionFinding(
   { runs = [] }: RampResult,
-  { breaksS = [], cranksS = [] }: FindingContext,
+  { breaksS = [], cranksS = [], stallsS = [] }: FindingContext,
 ): Finding | undefined {
   const gaps = [...runs.slice(1).map((run, i) => [runs[i].toS, run.fromS] as const), ...breaksS];
   const isStart = (fromS: number, toS: number) =>
     cranksS.some(([begins]) => begins > fromS && Math.abs(toS - begins) < SEES_TURN_S);
-  const breaks = gaps.filter(([fromS, toS]) => toS - fromS < LIMITS.interruptionS.value && !isStart(fromS, toS));
+  const stands = (fromS: number, toS: number) => stallsS.some(([begins, ends]) => begins < toS && ends > fromS);
+  const breaks = gaps.filter(
+    ([fromS, toS]) => toS - fromS < LIMITS.interruptionS.value && !isStart(fromS, toS) && !stands(fromS, toS),
+  );
   if (breaks.length === 0) return undefined;
   if (
     breaks.length === 1 &&

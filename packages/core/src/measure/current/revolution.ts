@@ -117,7 +117,8 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const notOwn = (cycles: number) => (mayBeMains(rangeOf(cycles), samples.length / sampleRateHz) ? MAINS_LINES : 0);
   const coherent = (cycles: number, humps?: number) =>
     coherenceOf(toOrder(samples, best.track, pointsFor(cycles)), cycles, humps, notOwn(cycles)) === 'stays';
-  const read = asWholeTurns(readings, coherent);
+  // What a step without noise makes of hum stays in a mean as well.
+  const read = stretch.recurring > 0 ? readings : asWholeTurns(readings, coherent);
   const agreed = read.findIndex(({ humps }) => humps === known.likelyHumps);
   const first = read.at(Math.max(0, agreed));
   const others = read.filter((reading) => reading !== first);
