@@ -10,6 +10,10 @@ export interface HumpCount {
 
 /** Orders whose fit comes this close to the best are told apart by their cells. */
 const CLOSE = 0.6;
+/** So much better than any but its harmonics fits a count that only a part of a turn has: bars that differ make low orders too. */
+const PLAINLY_BETTER = 5;
+/** Humps of a quarter of a turn of eight, or a third of six. Bars that differ make as many too, but not so much higher ones. */
+const QUARTER = 2;
 /** Of the Bayes information criterion: very strong evidence begins here (Kass and Raftery, 1995; from memory). */
 const PLAIN = 10;
 /** Share of a pattern that its notches take: with less, both views of the cells are one. */
@@ -24,23 +28,39 @@ const OFFSETS = 8;
  * deep notch spreads its power over many orders. Where that is close, notches help: they begin and end at the troughs too,
  * so cutting the repeat into the true number of cells and fitting each by a level and an arch leaves the smallest rest. Where
  * the notches leave little to fit, cells with and without them speak for one count; twice it fits as well, and says nothing.
+ * @param ofParts counts that a part of a turn has, and no turn: among notches, which come as seldom, none is looked for
  */
-export function humpOrder(pattern: Float64Array, candidates: readonly number[]): HumpCount {
+export function humpOrder(
+  pattern: Float64Array,
+  candidates: readonly number[],
+  ofParts: readonly number[] = [],
+): HumpCount {
   const keep = outsideNotches(pattern);
   const orders = candidates.filter((order) => order * 4 <= pattern.length);
-  const level = withoutDrift(pattern, keep);
-  const fits = orders.map((order) => ({ order, explained: fitOrder(level, keep, order).explained }));
-  const best = Math.max(...fits.map((fit) => fit.explained));
+  const hasNotches = keep.reduce((sum, is) => sum + is, 0) < (1 - NOTCHED) * pattern.length;
+  const level = hasNotches ? withoutDrift(pattern, keep) : pattern;
+  const fitsOf = (some: readonly number[]) =>
+    some.map((order) => ({ order, explained: fitOrder(level, keep, order).explained }));
+  const mostOf = (some: ReturnType<typeof fitsOf>) => Math.max(0, ...some.map((fit) => fit.explained));
+  const fits = fitsOf(orders);
+  const best = mostOf(fits);
+  const part = hasNotches
+    ? undefined
+    : fitsOf(ofParts).find(({ order, explained }) => {
+        const rival = mostOf(fits.filter((fit) => fit.order % order !== 0));
+        return explained > best && explained > PLAINLY_BETTER * rival;
+      });
+  if (part) return { humps: part.order, certainty: 1 };
+  const hidden = !hasNotches && fitOrder(level, keep, QUARTER).explained > PLAINLY_BETTER * best;
   const close = fits.filter((fit) => fit.explained >= CLOSE * best).map(({ order }) => order);
   const whole = new Uint8Array(pattern.length).fill(1);
   const fitted = close.length === 1 ? close[0] : bestCells(pattern, whole, close).count;
   const [sound, all] = [keep, whole].map((points) => bestCells(pattern, points, orders));
-  const hasNotches = keep.reduce((sum, is) => sum + is, 0) < (1 - NOTCHED) * pattern.length;
   const agreed =
     hasNotches && sound.count === all.count && Math.min(sound.margin, all.margin) > PLAIN && sound.count !== 2 * fitted;
   const chosen = agreed ? sound.count : fitted;
-  const rival = Math.max(0, ...fits.filter((fit) => fit.order !== chosen).map((fit) => fit.explained));
-  const certainty = best > 0 ? 1 - 0.5 * Math.min(1, rival / best) : 0;
+  const rival = mostOf(fits.filter((fit) => fit.order !== chosen));
+  const certainty = best > 0 ? 1 - 0.5 * (hidden ? 1 : Math.min(1, rival / best)) : 0;
   return { humps: chosen, certainty: agreed ? Math.max(AGREED, certainty) : certainty };
 }
 

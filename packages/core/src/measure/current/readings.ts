@@ -73,8 +73,9 @@ const FAR_BEHIND = 14;
 const LIKE_BRUSHES = 0.2;
 /** Shares of humps a turn with a count that was given; people miscount. */
 const GIVEN_RIGHT = 0.97;
-/** Humps that are looked for in a stretch: of a turn, and of half a turn of six or eight. */
-const HUMP_COUNTS: readonly number[] = [3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
+/** Humps that are looked for in a turn, and those that half a turn of six or eight has. */
+const HUMP_COUNTS: readonly number[] = [5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
+const PART_COUNTS: readonly number[] = [3, 4];
 const MOST_HUMPS = 26;
 
 /** Possible turns, the likeliest first. */
@@ -154,11 +155,14 @@ interface Counted {
  */
 function settledCount(own: Counted, beside: readonly Counted[]): HumpCount {
   const holds = (whole: Counted, part: Counted) => whole.cycles > part.cycles && whole.cycles % part.cycles === 0;
+  const isWhole = (other: Counted) => Number.isInteger(foreseen(other));
   const foreseen = (other: Counted) => (other.count.humps * own.cycles) / other.cycles;
   const isOpen = (part: Counted) => foreseen(part) > MOST_HUMPS || part.count.certainty > own.count.certainty;
   const settling =
     beside.find((other) => holds(own, other) && isTold(other.count) && isOpen(other)) ??
-    beside.find((other) => holds(other, own) && !isTold(own.count) && other.count.certainty > PLAINLY);
+    beside.find(
+      (other) => holds(other, own) && isWhole(other) && !isTold(own.count) && other.count.certainty > PLAINLY,
+    );
   return settling ? { ...settling.count, humps: foreseen(settling) } : own.count;
 }
 
@@ -216,7 +220,7 @@ function countHumps(samples: Float32Array, track: PhaseTrack, cycles: number, li
   if (isHumps && isKnownCount(cycles)) return cyclesThemselves;
   const points = Math.max(FEWEST_POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / cycles));
   const pattern = meanPattern(toOrder(samples, track, points), cycles);
-  const counted = humpOrder(pattern, isHumps ? [...HUMP_COUNTS, cycles] : HUMP_COUNTS);
+  const counted = isHumps ? humpOrder(pattern, [...HUMP_COUNTS, cycles]) : humpOrder(pattern, HUMP_COUNTS, PART_COUNTS);
   if (isHumps) return counted.certainty > PLAINLY && isKnownCount(counted.humps) ? counted : cyclesThemselves;
   const mayBeHumps = lineShare < DEEPEST_HUMP && cycles % 2 === 0 && cycles > 4;
   return mayBeHumps && counted.certainty < UNPLAIN ? cyclesThemselves : counted;

@@ -85,6 +85,8 @@ const FAINTEST_HUMP = 0.015;
 const LOST_HOPS = 0.05;
 /** The mains' own line and what a lead picks up of their harmonics. */
 const MAINS_LINES = 3;
+/** No motor has fewer: what shows fewer is a part of a turn, or no rotor's. */
+const FEWEST_HUMPS = 5;
 /** Fewer turns than this don't show how much one may differ from the next, however alike they look. */
 const FEWEST_TURNS = 8;
 /** By chance a line stays that only two turns have in one of so many (seen in one of 193 drawn records). */
@@ -117,8 +119,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const notOwn = (cycles: number) => (mayBeMains(rangeOf(cycles), samples.length / sampleRateHz) ? MAINS_LINES : 0);
   const coherent = (cycles: number, humps?: number) =>
     coherenceOf(toOrder(samples, best.track, pointsFor(cycles)), cycles, humps, notOwn(cycles)) === 'stays';
-  // What a step without noise makes of hum stays in a mean as well.
-  const read = stretch.recurring > 0 ? readings : asWholeTurns(readings, coherent);
+  const read = asWholeTurns(readings, coherent);
   const agreed = read.findIndex(({ humps }) => humps === known.likelyHumps);
   const first = read.at(Math.max(0, agreed));
   const others = read.filter((reading) => reading !== first);
@@ -129,7 +130,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
         'deep notches pass, and nothing parts a whole turn from a part of it, or humps from notches; capture longer, or give the bar count',
     };
   }
-  if (!first) {
+  if (!first || first.humps < FEWEST_HUMPS) {
     return {
       untold: `humps pass ${Math.round(best.lineHz)} times a second, which makes no speed that a pump turns at with any usual number of bars; give the bar count`,
     };
