@@ -4,7 +4,7 @@ import type { OrderSignal } from './order.js';
 /** Humps in one repeat of a pattern. */
 export interface HumpCount {
   readonly humps: number;
-  /** 0..1: how clearly that count stands over the next. */
+  /** How clearly that count stands over the next: 0.5, where another fits as well, to 1. */
   readonly certainty: number;
 }
 
@@ -60,7 +60,7 @@ export function humpOrder(
     hasNotches && sound.count === all.count && Math.min(sound.margin, all.margin) > PLAIN && sound.count !== 2 * fitted;
   const chosen = agreed ? sound.count : fitted;
   const rival = mostOf(fits.filter((fit) => fit.order !== chosen));
-  const certainty = best > 0 ? 1 - 0.5 * (hidden ? 1 : Math.min(1, rival / best)) : 0;
+  const certainty = 1 - 0.5 * (hidden || best === 0 ? 1 : Math.min(1, rival / best));
   return { humps: chosen, certainty: agreed ? Math.max(AGREED, certainty) : certainty };
 }
 

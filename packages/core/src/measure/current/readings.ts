@@ -150,13 +150,13 @@ interface Counted {
 
 /**
  * A stretch that holds another a whole number of times holds that many times its humps. Where those are more than are looked for
- * (twice 22) another count was taken for them, and else the surer one holds. What a part's own is only the longer one tells where
- * nothing else does.
+ * (twice 22) another count was taken for them, and else the surer one holds. A part's count goes by the longer one's only where it
+ * tells nothing itself.
  */
 function settledCount(own: Counted, beside: readonly Counted[]): HumpCount {
   const holds = (whole: Counted, part: Counted) => whole.cycles > part.cycles && whole.cycles % part.cycles === 0;
-  const isWhole = (other: Counted) => Number.isInteger(foreseen(other));
   const foreseen = (other: Counted) => (other.count.humps * own.cycles) / other.cycles;
+  const isWhole = (other: Counted) => Number.isInteger(foreseen(other));
   const isOpen = (part: Counted) => foreseen(part) > MOST_HUMPS || part.count.certainty > own.count.certainty;
   const settling =
     beside.find((other) => holds(own, other) && isTold(other.count) && isOpen(other)) ??
