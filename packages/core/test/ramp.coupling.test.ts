@@ -156,4 +156,14 @@ describe('a clamp or an input that passes no steady current', () => {
     const codes = findings.map(({ code }) => code).filter((code) => ['stall', 'interrupted'].includes(code));
     expect([truth.fault === 'stall', codes]).toEqual([said.includes('stall'), said]);
   });
+
+  it.each([400_339, 410_238, 410_193])(
+    'takes no off that such an input lets fade for a pump on a backwards clamp, with brushes that bounce before it: seed %d',
+    (seed) => {
+      const { ramp, findings, cannotTell } = measured(seed);
+      expect(cannotTell[0].because).toMatch(/AC-coupled/);
+      expect([ramp.steady, ramp.inverted]).toEqual([undefined, false]);
+      expect(findings.map(({ code }) => code)).not.toContain('interrupted');
+    },
+  );
 });

@@ -2,8 +2,8 @@ import { movingAverage, toBlocks } from '../../signal/blocks.js';
 import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
-import { ACTIVITY_BLOCK_S, activity } from './activity.js';
-import { offFades, readsNothing, runForgets, SETTLED_S, startsAmidRun } from './forgets.js';
+import { ACTIVITY_BLOCK_S, LIVELIER, activity } from './activity.js';
+import { endsAmidRun, offFades, readsNothing, runForgets, SETTLED_S, startsAmidRun } from './forgets.js';
 import { MOST_OFFSET_A } from './explanation.js';
 import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
@@ -19,8 +19,6 @@ export interface Coupled {
 
 /** As lively as the running pump, or nearly: no off. */
 const LIVELY = 0.5;
-/** Nothing flows in an off, so one is as calm as another. */
-const LIVELIER = 1.7;
 const FEWEST_OFF = 64;
 /** So far below zero no clamp's wandering and no noise on it puts the running current, A. */
 const BACKWARDS_A = 0.3;
@@ -78,7 +76,8 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
   if (
     readsNothing(samples, segments) ||
     offFades(samples, sampleRateHz, segments) ||
-    startsAmidRun(samples, sampleRateHz, segments)
+    startsAmidRun(samples, sampleRateHz, segments) ||
+    endsAmidRun(samples, sampleRateHz, segments)
   )
     return true;
   const long = runs.filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);

@@ -1,7 +1,7 @@
 import { toBlocks } from '../../signal/blocks.js';
 import { levels, median, quantile, robustDeviation } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
-import { activity } from './activity.js';
+import { LIVELIER, activity } from './activity.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
 import { humpLines, humpsPass } from './humps-pass.js';
 import type { Segments } from './runs.js';
@@ -213,6 +213,31 @@ export function startsAmidRun(samples: Float32Array, sampleRateHz: number, { qui
   if (calm.length * size < SHORTEST_HEAD_S * sampleRateHz || rangeOf(calm) > rise / STANDS_OUT) return false;
   const settled = samples.subarray(start * size + Math.round(SETTLED_S * sampleRateHz));
   return !humpsPass(samples.subarray(0, calm.length * size), sampleRateHz) && humpsPass(settled, sampleRateHz);
+}
+
+/** Shorter rests hold too little to say that nothing moves in them. */
+const SHORTEST_REST_S = 0.04;
+/** Of the edge: what comes back by half is no rotor that stands. */
+const COMES_BACK = 0.5;
+
+/**
+ * Whether a record that seems to end in the run has an off in it, and the run is what seems to be none: an edge, and after it a
+ * level that comes back by half while nothing stirs. A rotor that turns stirs the current, and one that stands holds it.
+ */
+export function endsAmidRun(samples: Float32Array, sampleRateHz: number, { runs }: Segments): boolean {
+  const last = runs.at(-1);
+  if (!last || last.off !== undefined || last.to < samples.length) return false;
+  const size = Math.max(4, Math.round(BLOCK_S * sampleRateHz));
+  const { mean } = toBlocks(samples, size);
+  const edgeOf = (i: number) => mean[i] - mean[Math.max(0, i - STARTS_WITHIN)];
+  const end = mean.reduce((most, _, i) => (Math.abs(edgeOf(i)) > Math.abs(edgeOf(most)) ? i : most), 0);
+  const rest = samples.subarray((end + STARTS_WITHIN) * size);
+  const run = samples.subarray(0, Math.max(0, end - STARTS_WITHIN) * size);
+  if (Math.abs(edgeOf(end)) < STARTS_BY * rangeOf(mean) || rest.length < SHORTEST_REST_S * sampleRateHz) return false;
+  if (run.length < SHORTEST_HEAD_S * sampleRateHz) return false;
+  const left = (median(mean.subarray(-STARTS_WITHIN)) - median(mean.subarray(0, end - STARTS_WITHIN))) / edgeOf(end);
+  const isStill = LIVELIER * activity(rest, sampleRateHz) < activity(run, sampleRateHz);
+  return Math.abs(left) < COMES_BACK && isStill && fades(rest, sampleRateHz, edgeOf(end) > 0 ? -1 : 1, 0);
 }
 
 function rangeOf(values: Float64Array): number {
