@@ -85,7 +85,9 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [setupKey]);
 
-  // A wrong factor falsifies every number of the record, so it is asked about while it can still be put right.
+  // A wrong factor falsifies every number of the record, so it is asked about while it can still be put right; and what is measured
+  // is put in above the button, which a press would miss as it moves.
+  const isMeasured = preview !== undefined || problem !== undefined;
   const wrongScale = preview?.findings.find(({ code }) => code === 'scale-large');
 
   const keep = async () => {
@@ -195,7 +197,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
                     look="rust"
                     className="text-lg"
                     onClick={() => void keep()}
-                    disabled={!label.trim() || (wrongScale !== undefined && !scaleIsRight)}
+                    disabled={!isMeasured || !label.trim() || (wrongScale !== undefined && !scaleIsRight)}
                   >
                     Keep this capture
                   </Button>
