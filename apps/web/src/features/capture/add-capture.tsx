@@ -41,6 +41,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const [forms, setForms] = useState<readonly ChannelForm[]>([]);
   const [bars, setBars] = useState('');
   const [preview, setPreview] = useState<Preview>();
+  const [measuredKey, setMeasuredKey] = useState<string>();
   const { profile } = useTheBench();
   const [moment, setMoment] = useMoment(caseId, 'prime');
   const [label, setLabel] = useState(file.name.replace(/\.\w+$/, ''));
@@ -75,8 +76,9 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
       .ask((remote) => remote.measure(setups, barsOf(bars), driveTables(profile)))
       .then((answer) => {
         if (stale) return;
+        setMeasuredKey(setupKey);
+        setProblem('ok' in answer ? undefined : answer.refused);
         if ('ok' in answer) setPreview(answer.ok);
-        else setProblem(answer.refused);
       });
     return () => {
       stale = true;
@@ -87,7 +89,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
 
   // A wrong factor falsifies every number of the record, so it is asked about while it can still be put right; and what is measured
   // is put in above the button, which a press would miss as it moves.
-  const isMeasured = preview !== undefined || problem !== undefined;
+  const isMeasured = measuredKey === setupKey || problem !== undefined;
   const wrongScale = preview?.findings.find(({ code }) => code === 'scale-large');
 
   const keep = async () => {
@@ -199,7 +201,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
                     onClick={() => void keep()}
                     disabled={!isMeasured || !label.trim() || (wrongScale !== undefined && !scaleIsRight)}
                   >
-                    Keep this capture
+                    {isMeasured ? 'Keep this capture' : 'Measuring …'}
                   </Button>
                 ) : (
                   <Button onClick={() => stop.current.abort()}>{progressText(progress)} · stop</Button>

@@ -1,0 +1,90 @@
+import { screen, waitFor } from '@testing-library/react';
+import { File as NodeFile } from 'node:buffer';
+import { AddCapture } from '../../src/features/capture/add-capture';
+import { CaptureDesk } from '../../src/workers/capture-desk';
+import type { Desk } from '../../src/workers/open-desk';
+import { OneCase } from '../support/one-case';
+import { showOnBench } from '../support/screen';
+
+// A dropped file before it is kept. The desk works here in the page, and hands out a measurement when the test says so.
+
+const waiting: (() => void)[] = [];
+
+jest.mock('../../src/workers/open-desk', () => ({
+  ...jest.requireActual<object>('../../src/workers/open-desk'),
+  openDesk: (): Desk => {
+    const desk = new CaptureDesk();
+    const remote = {
+      open: desk.open.bind(desk),
+      window: (...of: Parameters<CaptureDesk['window']>) => Promise.resolve(desk.window(...of)),
+      measure: async (...of: Parameters<CaptureDesk['measure']>) => {
+        await new Promise<void>((resolve) => waiting.push(resolve));
+        return desk.measure(...of);
+      },
+    } as unknown as Desk['remote'];
+    return { remote, ask: (question) => question(remote), close: () => undefined };
+  },
+}));
+
+// Nothing can be drawn here.
+jest.mock('../../src/charts/trace', () => ({ Trace: () => null }));
+
+const RATE_HZ = 5000;
+
+/** As a browser's: jsdom's own can't be read as a stream. */
+const made = (text: string, name: string) => new NodeFile([text], name) as unknown as File;
+
+/** A pump that is switched on after a tenth of a second, in the file's own unit. */
+function fileOf(unit: string, amperes: number): File {
+  const rows = Array.from({ length: RATE_HZ }, (_, i) => {
+    const t = i / RATE_HZ;
+    const humps = 1 + 0.08 * Math.abs(Math.sin(Math.PI * 640 * t)) + 0.02 * Math.sin(2 * Math.PI * 80 * t);
+    const start = 1 + 2 * Math.exp(-(t - 0.1) / 0.02);
+    return `${t.toFixed(4)},${(t < 0.1 ? 0 : amperes * humps * start).toFixed(3)}`;
+  });
+  return made([`Time (s),Pump current (${unit})`, ...rows].join('\n'), 'prime.csv');
+}
+
+const showFile = (file: File) =>
+  showOnBench(new OneCase(), (item) => <AddCapture caseId={item.id} file={file} onClose={() => undefined} />);
+
+const measureNext = async () => {
+  await waitFor(() => expect(waiting).toHaveLength(1));
+  waiting.pop()?.();
+};
+const keepKey = () => screen.findByRole('button', { name: 'Keep this capture' });
+
+describe('a file that is added', () => {
+  afterEach(() => waiting.splice(0));
+
+  it('is kept only with what was measured of it as it is set up now', async () => {
+    const { hand } = await showFile(fileOf('A', 5));
+    expect(await screen.findByRole('button', { name: 'Measuring …' })).toBeDisabled();
+    await measureNext();
+    expect(await keepKey()).toBeEnabled();
+    // Another role is another measurement: what was found of the first isn't kept as the second's.
+    await hand.selectOptions(screen.getByRole('combobox', { name: /is clipped to/ }), 'rail_pressure');
+    expect(screen.getByRole('button', { name: 'Measuring …' })).toBeDisabled();
+    await measureNext();
+    expect(await keepKey()).toBeEnabled();
+  });
+
+  it('asks about a scale that no pump’s current goes with, before it can be kept', async () => {
+    const { hand } = await showFile(fileOf('A', 500));
+    await measureNext();
+    const isRight = await screen.findByRole('checkbox', { name: /Choose the clamp/ });
+    expect(await keepKey()).toBeDisabled();
+    await hand.click(isRight);
+    expect(await keepKey()).toBeEnabled();
+  });
+
+  it('asks for the rate where the file has none, and takes its refusal back with it', async () => {
+    const values = Array.from({ length: 400 }, (_, i) => (5 + Math.sin(i)).toFixed(3));
+    const { hand } = await showFile(made(['Pump current (A)', ...values].join('\n'), 'rate.csv'));
+    expect(await screen.findByRole('alert')).toHaveTextContent(/samples a second/i);
+    await hand.type(screen.getByRole('spinbutton', { name: 'Samples a second' }), '1000');
+    await hand.click(screen.getByRole('button', { name: 'Read with this rate' }));
+    expect(await screen.findByRole('combobox', { name: /is clipped to/ })).toHaveValue('pump_current');
+    expect(screen.queryByRole('alert')).toBeNull();
+  });
+});
