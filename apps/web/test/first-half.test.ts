@@ -42,11 +42,15 @@ const link = (
 });
 const read = (kind: EntryKind, at: string, value: EntryValue, keyState: KeyState) => link(kind, at, value, keyState);
 
-function itemOf(evidence: readonly EvidenceItem[], known: Partial<Intake> = {}): CaseDetail {
+function itemOf(
+  evidence: readonly EvidenceItem[],
+  known: Partial<Intake> = {},
+  captures: readonly unknown[] = [],
+): CaseDetail {
   const intake = { ...EMPTY_INTAKE, ...known };
   const entries = evidence.filter(({ keyState }) => keyState) as unknown as Entry[];
   const sheet = pressureSheet({ entries, intake });
-  const given = { stage: 'open', evidence, captures: [], intake: { ...intake, sequence: 1 }, system: null, sheet };
+  const given = { stage: 'open', evidence, captures, intake: { ...intake, sequence: 1 }, system: null, sheet };
   return given as unknown as CaseDetail;
 }
 
@@ -54,8 +58,9 @@ function openAt(
   stage: (typeof STAGES)[number],
   evidence: readonly EvidenceItem[],
   known?: Partial<Intake>,
+  captures?: readonly unknown[],
 ): readonly string[] {
-  const item = itemOf(evidence, known);
+  const item = itemOf(evidence, known, captures);
   const { ladders } = caseBench({ intake: item.intake, entries: [], captures: [] }, DEFAULT_HOUSE_RULES);
   return progressOf(item, ladders)[stage].open;
 }
@@ -69,6 +74,20 @@ describe('what is open in a stage', () => {
       expect(open).not.toContain(FIRST_CHECKS[i].title.toLowerCase());
     });
     expect(openAt('first-checks', [...answers, read('battery', 'rest', 12.6, 'off')])).toEqual([]);
+  });
+
+  it('a capture that doesn’t tell the draw leaves one to be taken, as one of pressure alone does; no current is an answer', () => {
+    const openWith = (...ramps: readonly unknown[]) => {
+      const links = ramps.map(() => link('capture', 'pump', null, 'prime'));
+      const captures = ramps.map((ramp, i) => ({ id: links[i].id, analysis: { ramp } }));
+      return openAt('current', links, {}, captures);
+    };
+    expect(openWith()).toEqual(['a capture of the prime']);
+    expect(openWith(undefined)).toEqual(['a capture of the prime']);
+    const level = { pattern: 'even', steady: { meanA: 5 } };
+    expect(openWith({ pattern: 'even' })).toEqual(['a capture that tells what the pump draws']);
+    expect(openWith({ pattern: 'even' }, level)).toEqual([]);
+    expect(openWith({ pattern: 'no-current' })).toEqual([]);
   });
 
   it('the pressure sheet wants bleeding, prime, idle and hold; the three-way check only with a sensor on the rail', () => {

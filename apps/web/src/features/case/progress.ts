@@ -1,6 +1,6 @@
 import { type CaseLadder, FIRST_CHECKS, KEY_STATE_NAMES, repairState, STAGES, type Stage } from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
-import { entriesOf, standing, standingCaptures } from './evidence';
+import { entriesOf, type LinkedCapture, standing, standingCaptures } from './evidence';
 
 export interface Progress {
   /** How much is there. */
@@ -20,7 +20,7 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
   const answered = new Set(entries.filter(({ kind }) => kind === 'check').map(({ at }) => at));
   const batteries = new Set(entries.filter(({ kind }) => kind === 'battery').map(({ at }) => at));
   const checks = FIRST_CHECKS.filter(({ at }) => answered.has(at)).length;
-  const captures = standingCaptures(item).length;
+  const captures = standingCaptures(item);
   const signals = entries.filter(({ kind }) => CONTROL_KINDS.has(kind)).length;
   const { rungs, ledger } = ladders[ladders.length - 1];
   const read = rungs.filter(({ volts }) => volts !== undefined).length;
@@ -49,7 +49,7 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
         ...unread.map(({ station }) => station.name.toLowerCase()),
       ],
     },
-    current: { count: captures, open: captures ? [] : ['a capture of the prime'] },
+    current: { count: captures.length, open: openCurrent(captures) },
     control: {
       count: written('control', '').count + signals,
       open: rungs.some(({ station }) => station.kind === 'module') && signals === 0 ? ['command and output'] : [],
@@ -77,6 +77,13 @@ function openIntake({ intake }: CaseDetail): string[] {
     ...(intake.circumstances.length ? [] : ['when']),
     ...(intake.system === 'unknown' ? ['which fuel system'] : []),
   ];
+}
+
+function openCurrent(captures: readonly LinkedCapture[]): string[] {
+  const ramps = captures.flatMap(({ analysis }) => analysis?.ramp ?? []);
+  if (ramps.length === 0) return ['a capture of the prime'];
+  const tellsDraw = ramps.some(({ steady, pattern }) => steady !== undefined || pattern === 'no-current');
+  return tellsDraw ? [] : ['a capture that tells what the pump draws'];
 }
 
 function openPressure({ sheet, intake }: CaseDetail): string[] {
