@@ -104,6 +104,11 @@ function scoreDrawn(core, seed, board) {
     );
     board.add('direction of the clamp', ramp.inverted === t.inverted, about);
   }
+  if (t.zeroTold && steady && t.fault === 'chopped') {
+    const mean = meanOfCycles(capture);
+    const isRight = Number.isNaN(mean) || Math.abs(steady.meanA - mean) <= 0.01 * mean + t.driftA;
+    board.add('mean of a chopped one within 1 % and the drift', isRight, `${about} ${steady.meanA} / ${mean}`);
+  }
   const saysCoupled = cannotTell.some(({ because }) => because.includes('AC-coupled'));
   if (t.acCoupled && TURNING(t.fault)) board.add('AC coupling told, or no level given', saysCoupled || !steady, about);
   if (!t.acCoupled) board.add('steady current not called AC-coupled', !saysCoupled, about);
@@ -117,6 +122,20 @@ function scoreDrawn(core, seed, board) {
   if (BURNT_FAULTS.has(t.fault) && t.turnTold) board.add('burnt called so', BURNT.has(pattern), about);
   if (SOUND.has(t.fault)) board.add('sound not called burnt', !BURNT.has(pattern), about);
   board.add('chopped called so, nothing else', (t.fault === 'chopped') === (pattern === 'pulsed'), about);
+}
+
+/** So long after it was switched on the longest run is beyond its start, s; of fewer cycles no mean is taken. */
+const BEYOND_START_S = 0.15;
+const FEWEST_CYCLES = 3;
+
+/** True mean of the last whole cycles of a driver's longest run, A; NaN where there are too few. */
+function meanOfCycles({ sampleRateHz, truth: { runs, currentA, chopHz } }) {
+  const [from, to] = runs.reduce((a, b) => (b[1] - b[0] > a[1] - a[0] ? b : a));
+  const cycles = Math.floor((to - from - BEYOND_START_S) * chopHz);
+  if (cycles < FEWEST_CYCLES) return NaN;
+  const end = Math.round(to * sampleRateHz);
+  const part = currentA.subarray(end - Math.round((cycles / chopHz) * sampleRateHz), end);
+  return part.reduce((sum, value) => sum + value, 0) / part.length;
 }
 
 /**

@@ -130,6 +130,23 @@ describe('what a pattern is said of', () => {
     }
   });
 
+  it('tells a driver in few cycles, in coarse steps that hide most humps, and by the hum that its off shows', () => {
+    for (const seed of [400_101, 430_502, 420_004]) expect(measured(seed).ramp.pattern).toBe('pulsed');
+    // 3.1 A above a level that hum sways, and no part of the record is off.
+    expect(measured(420_004).ramp.zeroOffsetA).toBeCloseTo(1.2, 1);
+  });
+
+  it('takes the mean of a chopped current from whole cycles beyond its start, however slow the driver', () => {
+    for (const seed of [441_264, 441_298, 441_558, 441_892]) {
+      const { ramp, truth, sampleRateHz } = measured(seed);
+      const [, end] = truth.runs[0];
+      const cycles = Math.floor((end - truth.runs[0][0] - 0.15) * truth.chopHz!);
+      const [from, to] = [end - cycles / truth.chopHz!, end].map((t) => Math.round(t * sampleRateHz));
+      const mean = truth.currentA.subarray(from, to).reduce((sum, value) => sum + value, 0) / (to - from);
+      expect([seed, Math.abs(ramp.steady!.meanA - mean) < 0.01 * mean + truth.driftA]).toEqual([seed, true]);
+    }
+  });
+
   it('tells a driver whose clock the humps nearly keep step with, or that is coarsely sampled', () => {
     for (const seed of [17415, 90362, 90222, 90240, 215_256, 240_276]) {
       expect(measured(seed).ramp.pattern).toBe('pulsed');

@@ -32,6 +32,28 @@ export function levels(samples: ArrayLike<number>, from = 0, to = samples.length
   return { mean: pivot + sum / count, min, max, deviation: Math.sqrt(variance) };
 }
 
+/**
+ * Standard deviation of samples[from, to) about the straight line that fits them best (n - 2), of no more slope than given.
+ * @param mostSlope in either direction, a sample
+ */
+export function deviationAboutLine(samples: ArrayLike<number>, from: number, to: number, mostSlope: number): number {
+  const count = to - from;
+  if (count <= 2) return 0;
+  const middle = (count - 1) / 2;
+  const pivot = samples[from];
+  let [sum, squares, product] = [0, 0, 0];
+  for (let i = 0; i < count; i++) {
+    const d = samples[from + i] - pivot;
+    sum += d;
+    squares += d * d;
+    product += d * (i - middle);
+  }
+  const spread = (count * (count * count - 1)) / 12;
+  const slope = Math.max(-mostSlope, Math.min(mostSlope, product / spread));
+  const rest = squares - (sum * sum) / count - 2 * slope * product + slope * slope * spread;
+  return Math.sqrt(Math.max(0, rest) / (count - 2));
+}
+
 /** Mean of a signal; of one array type only, so that long records stay fast. */
 export function meanOf(samples: Float32Array | Float64Array): number {
   let sum = 0;

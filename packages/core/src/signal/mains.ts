@@ -7,6 +7,7 @@ import { toneSum } from './tone.js';
  * a rotor does, so it has to go before the turn is looked for. A rotor's own lines waver with its speed; the mains' don't.
  */
 const MAINS_HZ = [50, 60] as const;
+export const MAINS_HIGHEST_HZ = Math.max(...MAINS_HZ);
 const HARMONICS: readonly number[] = [1, 2, 3, 5];
 /** Grids hold their frequency within this (common practice: UCTE and NERC alarm limits, from memory). */
 const GRID_SHARE = 0.004;

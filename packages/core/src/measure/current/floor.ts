@@ -1,5 +1,6 @@
-import { levels, median, quantile, robustDeviation } from '../../signal/levels.js';
+import { deviationAboutLine, median, quantile, robustDeviation } from '../../signal/levels.js';
 import { fastNoise } from '../../signal/fast-noise.js';
+import { MAINS_HIGHEST_HZ, MAINS_MOST_A } from '../../signal/mains.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { thin } from '../../signal/thin.js';
 
@@ -22,8 +23,10 @@ const FLOWS = 0.5;
 const LEAST_SHARE = 0.1;
 /** Going down and up again takes hardly any time beside either end; a hump or a notch of any shape spends as much on its way. */
 const ON_THE_WAY = 0.35;
-/** While it rests the current is as flat as the recorder is quiet, by its own fast noise and its step. */
+/** While it rests the current is as flat as the recorder is quiet, by its own fast noise and its step, but for the mains. */
 const FLATNESS = 2;
+/** Within a millisecond the mains are a straight line, of this slope at most, A/s. */
+const MAINS_SLOPE = 2 * Math.PI * MAINS_HIGHEST_HZ * MAINS_MOST_A;
 /** Hum and a drifting zero move the floor from visit to visit, by so much of the swing at most. */
 const WANDERS = 0.08;
 /** Longer than most humps and short beside the mains; shorter than the second, samples, shows no noise of its own. */
@@ -83,7 +86,7 @@ function windowsOn(samples: Float32Array, sampleRateHz: number, sign: number, be
     if (isOn) isUp = false;
     else if (value > above) isUp = true;
     if (from >= 0 && (!isOn || i - from === longest)) {
-      if (i - from >= SHORTEST_WINDOW) deviations.push(levels(samples, from + 1, i - 1).deviation);
+      if (i - from >= SHORTEST_WINDOW) deviations.push(deviationAboutLine(samples, from + 1, i - 1, MAINS_SLOPE / sampleRateHz));
       from = -1;
     }
   }

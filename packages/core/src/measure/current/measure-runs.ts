@@ -115,18 +115,22 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     .map(({ from, to, share }) => ({ fromS: at(from), toS: at(to), share }));
   const times = { run, inrush: shown, stallsS, lowsS, breaksS };
   const turns = calmPart(recording, run, disturbances);
-  const steadyRange = findSteady(samples, sampleRateHz, turns, zero, segments.inverted);
-  if (!steadyRange || steadyRange.to - steadyRange.from < FEWEST_STEADY_S * sampleRateHz) {
+  const settled = findSteady(samples, sampleRateHz, turns, zero, segments.inverted);
+  if (!settled || settled.to - settled.from < FEWEST_STEADY_S * sampleRateHz) {
     cannotTell.push({
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
     return { ...times, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
   }
-  const signal = makeWorkingSignal(samples, sampleRateHz, steadyRange, zero, segments.inverted, stepA);
+  const within = (range: SampleRange) =>
+    makeWorkingSignal(samples, sampleRateHz, range, zero, segments.inverted, stepA);
+  const whole = within(settled);
+  const chopping = findChopping(whole.current, whole.sampleRateHz, isZeroTold ? 0 : MOST_OFFSET_A, stepA);
+  const steadyRange = chopping ? partOf(settled, chopping.settled, whole.factor) : settled;
+  const signal = chopping ? within(steadyRange) : whole;
   const quiet = quietNoise(samples, segments);
   const noise = quiet?.(signal.factor);
-  const chopping = findChopping(signal.current, signal.sampleRateHz, isZeroTold ? 0 : MOST_OFFSET_A);
   const turning = chopping
     ? undefined
     : measureTurning(
@@ -185,6 +189,12 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     cannotTell: stands ? cannotTell.filter(({ what }) => !OF_HUMPS.has(what)) : cannotTell,
   };
 }
+
+/** Where a part of its working signal lies in a range of the record. */
+const partOf = ({ from }: SampleRange, part: SampleRange, factor: number): SampleRange => ({
+  from: from + part.from * factor,
+  to: from + part.to * factor,
+});
 
 /** What is told of humps. */
 const OF_HUMPS: ReadonlySet<string> = new Set(['rpm', 'humps.perRevolution']);

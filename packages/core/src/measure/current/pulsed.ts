@@ -1,11 +1,14 @@
 import { linearRegression, mean } from 'simple-statistics';
-import { quantile, median, robustDeviation } from '../../signal/levels.js';
+import { meanOf, median, quantile, robustDeviation } from '../../signal/levels.js';
 import { thin } from '../../signal/thin.js';
+import type { SampleRange } from './runs.js';
 
 /** A current switched on and off by a driver. */
 export interface Chopping {
   readonly frequencyHz: number;
   readonly onShare: number;
+  /** Whole cycles in which the pump no longer starts, as a range of the current. */
+  readonly settled: SampleRange;
 }
 
 /** Gone below the first share of the full draw, back above the second: between them lie a freewheeling current and its edges. */
@@ -14,8 +17,8 @@ const LOW_SHARE = 0.08;
 const FAST_LOW_SHARE = 0.25;
 const HIGH_SHARE = 0.6;
 const MIDDLE_SHARE = 0.5;
-/** Fewer cycles show no rate; where no rotor turns so slowly, the second are enough. */
-const FEWEST_CYCLES = 12;
+/** Of fewer cycles chance makes humps stand alike (sqrt(2 / points) / n); where no rotor turns so slowly, the second are enough. */
+const FEWEST_CYCLES = 8;
 const FEWEST_SLOW_CYCLES = 5;
 /** A driver's clock is steady; brushes are not. A fall is placed to a sample either way, so a period to two. */
 const STEADY_PERIOD = 0.03;
@@ -63,16 +66,26 @@ interface Cycle {
  * full draw at a steady rate. But the rotor's dead stretches come from the rotor: the humps between them stand at the same
  * place in every cycle. A driver's clock knows nothing of the humps, so that they stand elsewhere each time.
  * @param leastDrawA what swings by less may be humps about a clamp's own zero, A
+ * @param stepA of the recorder
  */
-export function findChopping(current: Float32Array, sampleRateHz: number, leastDrawA: number): Chopping | undefined {
-  const part = current.subarray(0, Math.min(current.length, MOST_SAMPLES));
+export function findChopping(
+  current: Float32Array,
+  sampleRateHz: number,
+  leastDrawA: number,
+  stepA: number,
+): Chopping | undefined {
+  const part = lookedAt(current);
   const high = quantile(thin(part, 16_384), 0.95);
   if (!(high > leastDrawA)) return undefined;
-  const chopping = choppingIn(part, sampleRateHz, findCycles(part, LOW_SHARE * high, high));
+  const within = (lowShare: number) =>
+    choppingIn(current, sampleRateHz, findCycles(part, lowShare * high, high), stepA);
+  const chopping = within(LOW_SHARE);
   if (chopping) return chopping;
-  const fast = choppingIn(part, sampleRateHz, findCycles(part, FAST_LOW_SHARE * high, high));
+  const fast = within(FAST_LOW_SHARE);
   return fast && fast.frequencyHz > FASTEST_ROTOR_HZ ? fast : undefined;
 }
+
+const lookedAt = (current: Float32Array) => current.subarray(0, Math.min(current.length, MOST_SAMPLES));
 
 /** How a current goes between nothing and full draw. */
 interface Cycles {
@@ -122,11 +135,13 @@ function noiseOf(squares: number[]): number {
 }
 
 function choppingIn(
-  part: Float32Array,
+  current: Float32Array,
   sampleRateHz: number,
   { falls, middles, cycles, low, noisePower }: Cycles,
+  stepA: number,
 ): Chopping | undefined {
   if (falls.length < FEWEST_SLOW_CYCLES) return undefined;
+  const part = lookedAt(current);
   const periods = falls.slice(1).map((at, i) => at - falls[i]);
   const usual = median(periods);
   const stray = Math.max(PLACED_SAMPLES, STEADY_PERIOD * usual);
@@ -141,11 +156,37 @@ function choppingIn(
   const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
   const clock = clockOf(middles, period);
   const isClocked = clock.stray < CLOCKED * period + PLACED;
-  const share = mayBeRotor ? recurringShare(part, cycles.slice(0, MOST_CYCLES), noisePower) : 0;
+  const share = mayBeRotor ? recurringShare(part, cycles.slice(0, MOST_CYCLES), noisePower, stepA) : 0;
   // Humps that drown in the recorder's noise say nothing; then the clock decides alone.
   const isRotor = share === undefined ? !isClocked : share > (isClocked ? SAME_DESPITE_CLOCK : SAME_SOURCE);
   if (isRotor) return undefined;
-  return { frequencyHz: isClocked ? sampleRateHz / clock.period : frequencyHz, onShare: 1 - offShare };
+  return {
+    frequencyHz: isClocked ? sampleRateHz / clock.period : frequencyHz,
+    onShare: 1 - offShare,
+    settled: settledCycles(current, falls),
+  };
+}
+
+/** A start is over where a cycle's mean is this near to what follows, or as near as cycles are to one another. */
+const SETTLED = 0.012;
+const AS_CYCLES_ARE = 3;
+
+/**
+ * A slow driver hides the end of a start, and a part of a cycle has another mean than a whole one.
+ * @param falls of the current, the first samples of cycles
+ */
+function settledCycles(current: Float32Array, falls: readonly number[]): SampleRange {
+  const means = falls.slice(1).map((to, i) => meanOf(current.subarray(falls[i], to)));
+  const later = means.slice(means.length >> 1);
+  const level = median(later);
+  const within = Math.max(SETTLED * level, AS_CYCLES_ARE * robustDeviation(later, level));
+  const isNear = (i: number) => Math.abs(means[i] - level) <= within;
+  const first = means.findIndex((_, i) => isNear(i) && (i + 1 === means.length || isNear(i + 1)));
+  // What wasn't looked at comes later still.
+  return {
+    from: falls[Math.max(0, first)],
+    to: current.length > MOST_SAMPLES ? current.length : falls[falls.length - 1],
+  };
 }
 
 /**
@@ -177,7 +218,12 @@ const DROWNED = 0.15;
  * Share of what is left of the live stretches, without their smooth course and the recorder's noise, that is the same in every
  * cycle; undefined where nearly all of it is noise.
  */
-function recurringShare(current: Float32Array, cycles: readonly Cycle[], noisePower: number): number | undefined {
+function recurringShare(
+  current: Float32Array,
+  cycles: readonly Cycle[],
+  noisePower: number,
+  stepA: number,
+): number | undefined {
   const long = cycles.filter(({ rise, fall }) => (fall - rise) * (1 - 2 * EDGE) >= 8);
   if (long.length < FEWEST_CYCLES / 2) return 0;
   const rows = long.map(({ rise, fall }) =>
@@ -190,12 +236,9 @@ function recurringShare(current: Float32Array, cycles: readonly Cycle[], noisePo
     ),
   );
   const usual = Float64Array.from({ length: POINTS }, (_, p) => median(rows.map((row) => row[p])));
-  const most =
-    SPIKE *
-    robustDeviation(
-      rows.flatMap((row) => Array.from(row, (value, p) => value - usual[p])),
-      0,
-    );
+  // In coarse steps most rows are the same to the last digit; what rounding moves is no spike.
+  const strays = rows.flatMap((row) => Array.from(row, (value, p) => value - usual[p]));
+  const most = SPIKE * robustDeviation(strays, 0) + stepA;
   const sum = new Float64Array(POINTS);
   let total = 0;
   for (const row of rows) {
