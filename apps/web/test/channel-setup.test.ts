@@ -20,14 +20,17 @@ function read(header: string, number: number) {
   return { channel, record: asRecord(capture).channels[0] };
 }
 
-const CASES: [
+type Case = [
   header: string,
   number: number,
   tool: ScaledTool | undefined,
   role: string,
   invert: boolean,
   is: number,
-][] = [
+  zeroA?: number,
+];
+
+const CASES: Case[] = [
   ['Clamp (mV)', 500, clampOf(100), 'pump_current', false, 5],
   ['Clamp (V)', 0.5, clampOf(100), 'pump_current', true, -5],
   ['Clamp', 500, undefined, 'pump_current', false, 500],
@@ -35,18 +38,27 @@ const CASES: [
   ['Rail (V)', 2.5, transducerOf(1e6, 'blue'), 'rail_pressure', false, 500_000],
   ['Rail (mV)', 2500, transducerOf(1e6, 'blue'), 'rail_pressure', false, 500_000],
   ['Feed (V)', 1.25, probeOf(10), 'pump_feed_voltage', false, 12.5],
+  ['Pump current (A)', 5, undefined, 'pump_current', false, 4.7, 0.3],
+  ['Pump current (mA)', 5000, undefined, 'pump_current', true, -4.7, 0.3],
+  ['Clamp (mV)', 500, clampOf(100), 'pump_current', false, 5.2, -0.2],
+  ['Clamp (V)', 0.5, clampOf(100), 'pump_current', false, 5, 0],
 ];
 
-it.each(CASES)('%s: what is drawn before it is kept is what is measured', (header, number, tool, role, invert, is) => {
-  const { channel, record } = read(header, number);
-  const form = { role: role as typeof channel.role, tool, invert };
-  const measured = signalOf(record, setupOf(channel, form)).source.read(0, 1)[0];
-  expect(measured).toBeCloseTo(is, is > 1e5 ? -1 : 4);
-  expect(shownBy(channel, form).of(record.source.read(0, 1)[0]) / measured).toBeCloseTo(1, 5);
-});
+it.each(CASES)(
+  '%s: what is drawn before it is kept is what is measured',
+  (...[header, number, tool, role, invert, is, zeroA]: Case) => {
+    const { channel, record } = read(header, number);
+    const form = { role: role as typeof channel.role, tool, invert, zeroA };
+    const setup = setupOf(channel, form);
+    expect(setup.zero !== undefined).toBe(zeroA !== undefined || role === 'rail_pressure');
+    const measured = signalOf(record, setup).source.read(0, 1)[0];
+    expect(measured).toBeCloseTo(is, is > 1e5 ? -1 : 4);
+    expect(shownBy(channel, form).of(record.source.read(0, 1)[0]) / measured).toBeCloseTo(1, 5);
+  },
+);
 
-it('lets go of a clamp when the channel turns out to be a pressure', () => {
-  const form = { role: 'pump_current', tool: clampOf(10), invert: false } as const;
-  expect(withRole(form, 'rail_pressure').tool).toBeUndefined();
-  expect(withRole(form, 'pump_current').tool).toEqual(clampOf(10));
+it('lets go of a clamp and its zero when the channel turns out to be a pressure', () => {
+  const form = { role: 'pump_current', tool: clampOf(10), invert: false, zeroA: 0 } as const;
+  expect(withRole(form, 'rail_pressure')).toEqual({ role: 'rail_pressure', tool: undefined, invert: false });
+  expect(withRole(form, 'pump_current')).toEqual(form);
 });

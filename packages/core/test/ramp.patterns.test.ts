@@ -133,7 +133,9 @@ describe('what a pattern is said of', () => {
   it('tells a driver in few cycles, in coarse steps that hide most humps, and by the hum that its off shows', () => {
     for (const seed of [400_101, 430_502, 420_004]) expect(measured(seed).ramp.pattern).toBe('pulsed');
     // 3.1 A above a level that hum sways, and no part of the record is off.
-    expect(measured(420_004).ramp.zeroOffsetA).toBeCloseTo(1.2, 1);
+    const { ramp, findings } = measured(420_004);
+    expect(ramp.zeroOffsetA).toBeCloseTo(1.2, 1);
+    expect(findings[0].text).toMatch(/never off here.*1\.2\d A/);
   });
 
   it('takes the mean of a chopped current from whole cycles beyond its start, however slow the driver', () => {

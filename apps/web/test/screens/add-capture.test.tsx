@@ -1,5 +1,4 @@
 import { screen, waitFor } from '@testing-library/react';
-import { File as NodeFile } from 'node:buffer';
 import { AddCapture } from '../../src/features/capture/add-capture';
 import { CaptureDesk } from '../../src/workers/capture-desk';
 import type { Desk } from '../../src/workers/open-desk';
@@ -31,9 +30,6 @@ jest.mock('../../src/charts/trace', () => ({ Trace: () => null }));
 
 const RATE_HZ = 5000;
 
-/** As a browser's: jsdom's own can't be read as a stream. */
-const made = (text: string, name: string) => new NodeFile([text], name) as unknown as File;
-
 /** A pump that is switched on after a tenth of a second, in the file's own unit. */
 function fileOf(unit: string, amperes: number): File {
   const rows = Array.from({ length: RATE_HZ }, (_, i) => {
@@ -42,7 +38,7 @@ function fileOf(unit: string, amperes: number): File {
     const start = 1 + 2 * Math.exp(-(t - 0.1) / 0.02);
     return `${t.toFixed(4)},${(t < 0.1 ? 0 : amperes * humps * start).toFixed(3)}`;
   });
-  return made([`Time (s),Pump current (${unit})`, ...rows].join('\n'), 'prime.csv');
+  return new File([[`Time (s),Pump current (${unit})`, ...rows].join('\n')], 'prime.csv');
 }
 
 const showFile = (file: File) =>
@@ -80,7 +76,7 @@ describe('a file that is added', () => {
 
   it('asks for the rate where the file has none, and takes its refusal back with it', async () => {
     const values = Array.from({ length: 400 }, (_, i) => (5 + Math.sin(i)).toFixed(3));
-    const { hand } = await showFile(made(['Pump current (A)', ...values].join('\n'), 'rate.csv'));
+    const { hand } = await showFile(new File([['Pump current (A)', ...values].join('\n')], 'rate.csv'));
     expect(await screen.findByRole('alert')).toHaveTextContent(/samples a second/i);
     await hand.type(screen.getByRole('spinbutton', { name: 'Samples a second' }), '1000');
     await hand.click(screen.getByRole('button', { name: 'Read with this rate' }));

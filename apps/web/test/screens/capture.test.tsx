@@ -66,6 +66,21 @@ describe('the channels of a file', () => {
     expect(server.sent[0]).toMatchObject({ path: 'tools', body: { name: 'Old one', voltsPerUnit: 0.0025 } });
   });
 
+  it('takes what the clamp showed with the pump off, zeroed or read off it, for a current only', async () => {
+    const { hand } = await show(new OneCase(), <Table />);
+    const zero = () => screen.queryByRole('combobox', { name: 'ch1: clamp’s zero' });
+    expect(zero()).toHaveDisplayValue('find it in the record');
+    await hand.selectOptions(zero()!, 'it was zeroed');
+    expect(forms[0].zeroA).toBe(0);
+    await hand.selectOptions(zero()!, 'it showed …');
+    expect(forms[0].zeroA).toBeUndefined();
+    await hand.type(screen.getByRole('spinbutton', { name: 'A with the pump off' }), '-0.3');
+    expect(forms[0].zeroA).toBe(-0.3);
+    await hand.selectOptions(screen.getByRole('combobox', { name: 'ch1 is clipped to' }), 'rail_pressure');
+    expect(forms[0].zeroA).toBeUndefined();
+    expect(zero()).toBeNull();
+  });
+
   it('forgets a clamp where the channel is no current after all, and asks for the transducer', async () => {
     const { hand } = await show(new OneCase(), <Table />);
     await hand.click(within(screen.getByRole('group', { name: 'Usual scales' })).getAllByRole('button')[0]);

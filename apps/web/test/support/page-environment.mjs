@@ -1,8 +1,8 @@
 import { TestEnvironment } from 'jest-environment-jsdom';
 
 /** Node has these, and jsdom's page lacks them or has ones that don't fit each other. */
-const { Headers, Request, Response, AbortController, AbortSignal, structuredClone, TextEncoder, TextDecoder } =
-  globalThis;
+const { Headers, Request, Response, AbortController, AbortSignal, structuredClone } = globalThis;
+const { TextEncoder, TextDecoder, ReadableStream } = globalThis;
 const OF_NODE = { Headers, Response, AbortController, AbortSignal, structuredClone, TextEncoder, TextDecoder };
 
 /** A page without a picture: jsdom draws nothing, so what draws, measures or listens finds nothing to do. */
@@ -28,6 +28,14 @@ export default class PageEnvironment extends TestEnvironment {
     };
     page.Blob.prototype.text = async function () {
       return new TextDecoder().decode(await this.arrayBuffer());
+    };
+    page.Blob.prototype.stream = function () {
+      return new ReadableStream({
+        start: async (controller) => {
+          controller.enqueue(new Uint8Array(await this.arrayBuffer()));
+          controller.close();
+        },
+      });
     };
     page.ResizeObserver = class {
       observe() {}

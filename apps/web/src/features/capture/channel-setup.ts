@@ -7,23 +7,29 @@ export interface ChannelForm {
   /** What was clipped on; undefined: the file's own unit holds. */
   readonly tool: ScaledTool | undefined;
   readonly invert: boolean;
+  /** What the clamp showed with the pump off, A; undefined: that is looked for in the record. */
+  readonly zeroA?: number | undefined;
 }
 
 type OpenedChannel = OpenedFile['channels'][number];
 
-/** A tool stays only where the role asks for its kind. */
-export function withRole(form: ChannelForm, role: Role): ChannelForm {
-  const { tool, ...rest } = form;
-  return { ...rest, role, tool: tool?.kind === toolKindFor(role) ? tool : undefined };
+/** A tool stays only where the role asks for its kind, and a clamp's zero with the clamp. */
+export function withRole({ tool, zeroA, invert }: ChannelForm, role: Role): ChannelForm {
+  return {
+    ...{ role, invert },
+    tool: tool?.kind === toolKindFor(role) ? tool : undefined,
+    ...(role === 'pump_current' && { zeroA }),
+  };
 }
 
 /** How a channel is read, as the measuring takes it. */
-export function setupOf(channel: OpenedChannel, { role, tool, invert }: ChannelForm): ChannelSetup {
+export function setupOf(channel: OpenedChannel, { role, tool, invert, zeroA }: ChannelForm): ChannelSetup {
   const scale = tool && scaleOf(tool, channel);
+  const zero = zeroA === undefined ? scale?.zero : zeroA / (scale?.factor ?? channel.fileFactor);
   return {
     role,
     ...(scale && { factor: scale.factor }),
-    ...(scale?.zero !== undefined && { zero: scale.zero }),
+    ...(zero !== undefined && { zero }),
     ...(invert && { invert }),
   };
 }

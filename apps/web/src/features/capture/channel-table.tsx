@@ -2,6 +2,7 @@ import { ROLES, type Role, type ScaleQuestion } from '@jarro/core';
 import type { OpenedFile } from '../../workers/capture-desk';
 import { DataTable } from '../../ui/data-table';
 import { withRole, type ChannelForm } from './channel-setup';
+import { ClampZero } from './clamp-zero';
 import { ToolChoice } from './tool-choice';
 
 /** The channels of a file: what each was clipped to and with what, which is asked for where the file's unit can't be right. */
@@ -61,6 +62,13 @@ export function ChannelTable({
               />
             );
           },
+        },
+        {
+          title: 'Zero',
+          cell: ({ name, i, form }) =>
+            form.role === 'pump_current' && (
+              <ClampZero {...{ name, zeroA: form.zeroA }} onChange={(zeroA) => set(i, { ...form, zeroA })} />
+            ),
         },
         {
           title: 'Backwards',

@@ -121,6 +121,7 @@ export function analyzeRamp(
       breaksS: measured.flatMap(({ breaksS }) => breaksS),
       spikes: main.spikes,
       ...(isSmall && { isSignUntold: true }),
+      isZeroWithinTurns: segments.quiet === undefined,
       ...(belowZeroA !== undefined && { belowZeroA }),
       ...(map && { deadShare: deadShare(map) }),
       ...(!why && backwards(recording)),

@@ -22,6 +22,8 @@ export interface FindingContext {
   readonly spikes?: number;
   /** A clamp's zero that nothing shows may be all of it, so that nobody knows which way the current flows. */
   readonly isSignUntold?: boolean;
+  /** Its zero is where the current rests within turns or a driver's cycles: nothing shows the pump off. */
+  readonly isZeroWithinTurns?: boolean;
   /** Nothing shows the clamp's zero, and the running current reads as far below it, A. */
   readonly belowZeroA?: number;
 }

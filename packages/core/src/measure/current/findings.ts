@@ -17,12 +17,14 @@ const RULES: readonly Rule[] = [
           note('Pump current flows from feed to ground'),
         )
       : undefined,
-  ({ zeroOffsetA }) =>
+  ({ zeroOffsetA }, { isZeroWithinTurns }) =>
     zeroOffsetA !== undefined && Math.abs(zeroOffsetA) > 0.1
       ? finding(
           'clamp-not-zeroed',
           'keep-in-mind',
-          `The clamp showed ${zeroOffsetA.toFixed(2)} A with the pump off. That was taken off; zero the clamp before the next capture.`,
+          isZeroWithinTurns
+            ? `The pump is never off here; where the current rests between, the clamp shows ${zeroOffsetA.toFixed(2)} A. That was taken for its zero and taken off. If the clamp was zeroed, say so: then that much goes on flowing.`
+            : `The clamp showed ${zeroOffsetA.toFixed(2)} A with the pump off. That was taken off; zero the clamp before the next capture.`,
           note('A clamp reads zero with no current'),
         )
       : undefined,
