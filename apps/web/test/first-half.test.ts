@@ -77,9 +77,13 @@ describe('what is open in a stage', () => {
   });
 
   it('a capture that doesn’t tell the draw leaves one to be taken, as one of pressure alone does; no current is an answer', () => {
+    let findings: readonly unknown[] = [];
     const openWith = (...ramps: readonly unknown[]) => {
       const links = ramps.map(() => link('capture', 'pump', null, 'prime'));
-      const captures = ramps.map((ramp, i) => ({ id: links[i].id, analysis: { ramp } }));
+      const captures = ramps.map((ramp, i) => ({
+        id: links[i].id,
+        analysis: { capture: { channels: [] }, findings, ramp },
+      }));
       return openAt('current', links, {}, captures);
     };
     expect(openWith()).toEqual(['a capture of the prime']);
@@ -88,6 +92,9 @@ describe('what is open in a stage', () => {
     expect(openWith({ pattern: 'even' })).toEqual(['a capture that tells what the pump draws']);
     expect(openWith({ pattern: 'even' }, level)).toEqual([]);
     expect(openWith({ pattern: 'no-current' })).toEqual([]);
+    // What it shows beside is taken into the sheet first.
+    findings = [{ code: 'interrupted' }];
+    expect(openWith(level)).toEqual(['what the capture shows, into the sheet']);
   });
 
   it('the pressure sheet wants bleeding, prime, idle and hold; the three-way check only with a sensor on the rail', () => {

@@ -153,16 +153,19 @@ describe('what a capture says as evidence', () => {
     expect(told('healthy', true)).toEqual([]);
   });
 
-  it('that the rotor stood, where only a clamp was on: no volts make a pump draw so much', () => {
+  it('that the rotor stood or the current broke off, where only a clamp was on', () => {
     const told = (seed: number) => {
       const { samples, sampleRateHz } = wideCapture(seed);
       return signalEntries(analyze(sampleRateHz, { pump_current: samples }), 'idle');
     };
+    // No volts make a pump draw so much.
     expect(wideCapture(270_003).truth.fault).toBe('stall');
     expect(told(270_003)).toEqual([{ kind: 'fell-first', at: 'current', value: 'more', keyState: 'idle' }]);
-    // That a current is gone says nothing without the volts.
+    // That a current is gone doesn't say on which side of the pump's pin, without the volts.
     expect(wideCapture(270_019).truth.fault).toBe('contact-dropout');
-    expect(told(270_019)).toEqual([]);
+    expect(told(270_019)).toEqual([{ kind: 'fell-first', at: 'current', value: 'broke-off', keyState: 'idle' }]);
+    expect(wideCapture(440_067).truth.fault).toBe('healthy');
+    expect(told(440_067)).toEqual([]);
   });
 
   it('what the feed loses for each ampere, beside what comes and goes: read while that was away', () => {

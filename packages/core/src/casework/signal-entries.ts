@@ -39,7 +39,7 @@ export function signalEntries(
         if (at === undefined || train === undefined || train.stuck === 'between') return [];
         return [{ kind: 'duty', at, value: Number(dutyOf(train).toFixed(1)), keyState }];
       });
-  const seen = sequence ? faltered(sequence, capture) : stood(findings);
+  const seen = sequence ? faltered(sequence, capture) : byClampAlone(findings);
   const ohm = source?.resistanceOhm;
   const lost = ohm === undefined ? [] : [sourceEntry(ohm, sequence, keyState)];
   const beside = balance ? [balanceEntry(balance.injections, keyState)] : [];
@@ -70,9 +70,14 @@ function faltered(
   return fell === 'voltage' || (fell === 'pressure' && hasPressure) ? { at: 'stall', value: fell } : undefined;
 }
 
-/** A rotor that came to stand draws more than any volts could make it draw: that needs no meter beside it. */
-function stood(findings: Analysis['findings']): ReturnType<typeof faltered> {
-  return findings.some(({ code }) => code === 'stall') ? { at: 'current', value: 'more' } : undefined;
+/**
+ * A rotor that came to stand draws more than any volts could make it draw: that needs no meter beside it. A current that broke
+ * off was gone; what the volts did then nobody knows.
+ */
+function byClampAlone(findings: Analysis['findings']): ReturnType<typeof faltered> {
+  const has = (wanted: string) => findings.some(({ code }) => code === wanted);
+  if (has('stall')) return { at: 'current', value: 'more' };
+  return has('interrupted') ? { at: 'current', value: 'broke-off' } : undefined;
 }
 
 /** It is measured where the volts don't fail by themselves: in a record of what comes and goes, while that was away. */

@@ -6,6 +6,7 @@ import type { CaseDetail } from '@jarro/api-types';
 import { buttonLook } from '../../ui/button';
 import { CurrentPanel } from '../capture/current-panel';
 import { ChecksStage } from '../checks/checks-stage';
+import { FromSignals } from '../control/from-signals';
 import { ControlStage } from '../control/control-stage';
 import { EvidenceView } from '../evidence/evidence-view';
 import { IntakeStage } from '../intake/intake-stage';
@@ -20,6 +21,7 @@ import { RepairStage } from '../repair/repair-stage';
 import { BenchContext, useBench } from './bench';
 import { Scale } from './scale';
 import { ScaleLine } from './scale-line';
+import { useMayMeasure } from './use-may-measure';
 import { StageFrame } from './stage-head';
 import { StageRail } from './stage-rail';
 import { isRechecked, standingCaptures } from './evidence';
@@ -91,11 +93,7 @@ function View({
         </StageFrame>
       );
     case 'current':
-      return (
-        <StageFrame item={item} stage={view} workFirst>
-          <CurrentPanel item={item} />
-        </StageFrame>
-      );
+      return <CurrentStage item={item} />;
     case 'verdict':
       return (
         <StageFrame item={item} stage={view} workFirst>
@@ -113,6 +111,17 @@ function View({
     case 'recheck':
       return <RecheckStage item={item} onReading={onReading} />;
   }
+}
+
+/** The pump's current as it was recorded, and what its captures say beside the weights that they have by themselves. */
+function CurrentStage({ item }: { item: CaseDetail }) {
+  const editable = useMayMeasure(item);
+  return (
+    <StageFrame item={item} stage="current" workFirst>
+      <CurrentPanel item={item} />
+      <FromSignals item={item} editable={editable} />
+    </StageFrame>
+  );
 }
 
 /** Where the whole path is what is worked on; elsewhere it leaves the height to the work, and opens at a touch. */

@@ -81,3 +81,8 @@ export function verdictsOf(item: WithEvidence): { readonly link: EvidenceItem; r
     link.kind === 'verdict' ? [{ link, value: link.value as VerdictValue }] : [],
   );
 }
+
+/** The first version's captures don't say: they were of the prime, with the fault showing. */
+export function momentOf({ link }: LinkedCapture) {
+  return { keyState: link.keyState ?? 'prime', faultPresent: link.faultPresent ?? true } as const;
+}

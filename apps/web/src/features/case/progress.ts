@@ -1,6 +1,8 @@
 import { type CaseLadder, FIRST_CHECKS, KEY_STATE_NAMES, repairState, STAGES, type Stage } from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
 import { entriesOf, type LinkedCapture, standing, standingCaptures } from './evidence';
+import { untaken } from './same-reading';
+import { newestOffer } from './signal-offers';
 
 export interface Progress {
   /** How much is there. */
@@ -23,6 +25,8 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
   const captures = standingCaptures(item);
   const signals = entries.filter(({ kind }) => CONTROL_KINDS.has(kind)).length;
   const { rungs, ledger } = ladders[ladders.length - 1];
+  const hasModule = rungs.some(({ station }) => station.kind === 'module');
+  const isOffering = untaken(item, newestOffer(item, hasModule)?.entries ?? []).length > 0;
   const read = rungs.filter(({ volts }) => volts !== undefined).length;
   const pumpAt = rungs.findIndex(({ side }) => side === 'pump');
   // The pair at the pump and the battery settle most; what lies between is read when they don't.
@@ -49,10 +53,10 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
         ...unread.map(({ station }) => station.name.toLowerCase()),
       ],
     },
-    current: { count: captures.length, open: openCurrent(captures) },
+    current: { count: captures.length, open: openCurrent(captures, isOffering) },
     control: {
       count: written('control', '').count + signals,
-      open: rungs.some(({ station }) => station.kind === 'module') && signals === 0 ? ['command and output'] : [],
+      open: hasModule && signals === 0 ? ['command and output'] : [],
     },
     verdict: { count: 0, open: item.stage === 'open' ? ['the verdict'] : [] },
     repair: repairProgress(item),
@@ -79,11 +83,14 @@ function openIntake({ intake }: CaseDetail): string[] {
   ];
 }
 
-function openCurrent(captures: readonly LinkedCapture[]): string[] {
+function openCurrent(captures: readonly LinkedCapture[], isOffering: boolean): string[] {
   const ramps = captures.flatMap(({ analysis }) => analysis?.ramp ?? []);
   if (ramps.length === 0) return ['a capture of the prime'];
   const tellsDraw = ramps.some(({ steady, pattern }) => steady !== undefined || pattern === 'no-current');
-  return tellsDraw ? [] : ['a capture that tells what the pump draws'];
+  return [
+    ...(isOffering ? ['what the capture shows, into the sheet'] : []),
+    ...(tellsDraw ? [] : ['a capture that tells what the pump draws']),
+  ];
 }
 
 function openPressure({ sheet, intake }: CaseDetail): string[] {

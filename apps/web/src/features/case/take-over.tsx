@@ -1,12 +1,12 @@
-import { countedEntries, KEY_STATE_NAMES, type CaptureEntry } from '@jarro/core';
+import { KEY_STATE_NAMES, type CaptureEntry } from '@jarro/core';
 import { Check } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { errorText, useAddEntryMutation } from '../../app/api';
 import type { CaseDetail } from '@jarro/api-types';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
-import { entriesOf, type LinkedCapture } from './evidence';
-import { isSameReading } from './same-reading';
+import { momentOf, type LinkedCapture } from './evidence';
+import { untaken } from './same-reading';
 
 /** What a capture measured, to be taken among the readings with one press. */
 export function TakeOver({
@@ -28,9 +28,7 @@ export function TakeOver({
 }) {
   const [addEntry, { error, isLoading }] = useAddEntryMutation();
   const { keyState, faultPresent } = momentOf(capture);
-  // What was taken over before the gauge was bled doesn't count: it may be taken again.
-  const known = countedEntries(entriesOf(item));
-  const missing = entries.filter((entry) => !known.some((other) => isSameReading(entry, other)));
+  const missing = untaken(item, entries);
   const take = async () => {
     for (const entry of missing) {
       const result = await addEntry({ caseId: item.id, faultPresent, ...entry });
@@ -59,9 +57,4 @@ export function TakeOver({
       <ErrorNotice text={errorText(error)} />
     </section>
   );
-}
-
-/** The first version's captures don't say: they were of the prime, with the fault showing. */
-export function momentOf({ link }: LinkedCapture) {
-  return { keyState: link.keyState ?? 'prime', faultPresent: link.faultPresent ?? true } as const;
 }

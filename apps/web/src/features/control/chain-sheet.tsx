@@ -18,10 +18,9 @@ import { Link } from 'react-router';
 import type { CaseDetail } from '@jarro/api-types';
 import { useTheBench } from '../case/bench';
 import { usePressureUnit } from '../../app/units';
-import { entriesOf, standingCaptures } from '../case/evidence';
+import { momentOf, entriesOf, standingCaptures } from '../case/evidence';
 import { MeasureSheet, type WhatToMeasure } from '../case/measure-sheet';
 import { isSameReading } from '../case/same-reading';
-import { momentOf } from '../case/take-over';
 import { ReadingTile } from '../pressure/gauge-tile';
 
 const BREAKS: Readonly<Record<DriveChain['breaks'], { readonly name: string; readonly tone: string }>> = {

@@ -31,6 +31,7 @@ const WATCHED = [
       less: 'Current less, volts there',
       more: 'Current more, volts there',
       'with-volts': 'Current gone with the volts',
+      'broke-off': 'Current gone, volts not watched',
       unchanged: 'Current unchanged',
     },
   },

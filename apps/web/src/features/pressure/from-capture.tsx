@@ -3,8 +3,8 @@ import { useState } from 'react';
 import type { CaseDetail } from '@jarro/api-types';
 import { usePressureUnit } from '../../app/units';
 import { Choice } from '../../ui/choice';
-import { standingCaptures } from '../case/evidence';
-import { momentOf, TakeOver } from '../case/take-over';
+import { momentOf, standingCaptures } from '../case/evidence';
+import { TakeOver } from '../case/take-over';
 import { BLOCKS, timeText } from './hold-words';
 
 /** What the newest recorded rail pressure measured, to be taken into the sheet with one press. */

@@ -1,7 +1,11 @@
 import type { EvidenceKind } from '../kind.js';
 import { answers, type Answers, type Scene } from '../part.js';
+import type { Reading } from '../reading.js';
 import { told } from '../told.js';
 import { wordsOf } from '../values.js';
+
+/** The current was gone, and nobody knows whether the volts were. */
+const BROKE_OFF = 'broke-off';
 
 const STATES = ['idle', 'loaded', 'cranking', 'prime'] as const;
 
@@ -22,10 +26,10 @@ export const fellFirst: EvidenceKind = {
       at: 'current',
       title: 'Current while it faltered',
       stage: 'control',
-      value: wordsOf('gone', 'less', 'more', 'unchanged', 'with-volts'),
+      value: wordsOf('gone', 'less', 'more', 'unchanged', 'with-volts', BROKE_OFF),
       states: STATES,
       howTo:
-        'A clamp on the pump’s wire and a meter at its feed, both watched while it happens: the current gone with the volts there, less or more than usual, unchanged, or going with the volts.',
+        'A clamp on the pump’s wire and a meter at its feed, both watched while it happens: the current gone with the volts there, less or more than usual, unchanged, or going with the volts; broke-off where it was gone and nobody watched the volts.',
     },
   ],
   title: ({ at, state }) =>
@@ -34,10 +38,15 @@ export const fellFirst: EvidenceKind = {
       : `Watch volts at the pump and pressure until it happens, ${state}: what falls first`,
   minutes: () => 20,
   danger: () => 'power-path',
-  foresee: ({ at, value }, scene) => told(value, at === 'current' ? currentThen(scene) : firstToFall(scene)),
+  foresee: ({ at, value }, scene) => told(value, sharesOf(at, value, scene)),
   probe: 'voltage',
   example: { at: 'stall', value: 'voltage', state: 'idle' },
 };
+
+function sharesOf(at: string, value: Reading['value'], scene: Scene): Answers {
+  if (at !== 'current') return firstToFall(scene);
+  return value === BROKE_OFF ? brokeOff(scene) : currentThen(scene);
+}
 
 /** Volts at the feed, or pressure, count as fallen below this share of what a sound vehicle has (common practice, no published source). */
 const FALLEN = 0.75;
@@ -55,6 +64,12 @@ function firstToFall({ now, sound, vehicle: { pumpAt } }: Scene): Answers {
 const GONE = 0.12;
 const LESS = 0.9;
 const MORE = 1.12;
+
+/** By a clamp alone: what opens takes the current away, wherever it is, and hardly anything else does. */
+function brokeOff({ now, sound }: Scene): Answers {
+  const isOpen = now.currentA / sound.currentA < GONE;
+  return isOpen ? answers({ 'flowed-on': 0.05 }, BROKE_OFF) : answers({ [BROKE_OFF]: 0.01 }, 'flowed-on');
+}
 
 /**
  * Which way current and volts go parts the pump from what feeds it, and an open pump from one that drags or runs dry. Nothing
