@@ -374,6 +374,18 @@ describe('the plan', () => {
     expect(kinds({ directFeed: 'never' })).not.toContain('module-bypass');
   });
 
+  it('a rotor that stands is proven in the two seconds of a prime, not fed until it burns', () => {
+    const locked = read('capture', 'pump', { meanA: 22, inrushPeakA: 23, pattern: 'locked-rotor' }, 'prime');
+    const { nextTests, families } = weigh('P1', [locked]);
+    expect(families[0].family).toBe('pump-mechanical');
+    expect(nextTests[0].reading.state).toBe('prime');
+    // A pump that is open inside may be cranked on: nothing flows in it.
+    const open = weigh('P1', [read('capture', 'pump', { meanA: 0, pattern: 'no-current' }, 'prime')]);
+    const clamped = (tests: typeof nextTests) =>
+      tests.find(({ reading: { kind, state } }) => kind === 'current' && state === 'cranking')?.minutes ?? Infinity;
+    expect(clamped(nextTests)).toBeGreaterThanOrEqual(clamped(open.nextTests) + 10);
+  });
+
   it('follows a house order where the house has one', () => {
     const first = (order: Order) => diagnose(templateProfile('P1'), [], { rules: { order } }).nextTests[0].reading.at;
     expect(first('source-first')).toBe('battery');

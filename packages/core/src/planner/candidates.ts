@@ -25,6 +25,8 @@ export interface Circumstances {
   readonly engineRuns: boolean;
   /** The pump stands still when it should run. */
   readonly silent: boolean;
+  /** The pump draws what a rotor draws that stands: fed for longer than a prime it burns. */
+  readonly burns: boolean;
   /** The fault comes and goes: readings wait until it shows. */
   readonly comesAndGoes: boolean;
 }
@@ -32,6 +34,10 @@ export interface Circumstances {
 /** More for an engine that must be started and warm, or for a fault that must show first (common practice, no published source). */
 const RUNNING = 2;
 const WAITING = 10;
+/** A winding that was fed while its rotor stood is left to cool for so long, minutes (common practice, no published source). */
+const COOLING = 10;
+/** Key states in which a pump is fed for longer than a prime. */
+const FED_LONG: ReadonlySet<KeyState> = new Set(['cranking', 'idle', 'loaded']);
 
 /** All tests that a path offers, in every key state that the pump runs in and the complaint leaves possible. */
 export function candidateTests(vehicle: Vehicle, circumstances: Circumstances): CandidateTest[] {
@@ -122,15 +128,16 @@ function questionsAtRest({ profile: { stations }, pumpAt }: Vehicle, { engineRun
 }
 
 /** A question as a test: what to do, how long it takes, what can hurt. */
-export function makeTest(vehicle: Vehicle, question: Question, { comesAndGoes }: Circumstances): CandidateTest {
+export function makeTest(vehicle: Vehicle, question: Question, { comesAndGoes, burns }: Circumstances): CandidateTest {
   const site = siteOf(vehicle.profile, question);
   const { title, minutes, cautions, onPath } = EVIDENCE[question.kind];
   const shows = comesAndGoes && LOADED_STATES.has(question.keyState);
   const running = question.keyState === 'idle' || question.keyState === 'loaded';
+  const cools = burns && FED_LONG.has(question.keyState);
   return {
     id: [question.kind, question.at, question.keyState, question.reference].filter(Boolean).join(':'),
     title: `${title(site)}${shows ? ', while the fault shows' : ''}`,
-    minutes: minutes(site) + (running ? RUNNING : 0) + (shows ? WAITING : 0),
+    minutes: minutes(site) + (running ? RUNNING : 0) + (shows ? WAITING : 0) + (cools ? COOLING : 0),
     question,
     cautions: cautions?.(site) ?? [],
     ...(site.place >= 0 && onPath && { place: site.place }),

@@ -172,6 +172,7 @@ function circumstancesOf(posterior: Posterior, readings: readonly Reading[]): Ci
   );
   let starts = 0;
   let turns = 0;
+  let stands = 0;
   for (const { severity, weight } of posterior.hypotheses) {
     if (weight < NEGLIGIBLE) continue;
     const { now } = posterior.scene(severity, { kind: 'pressure', at: 'rail', keyState: 'cranking' });
@@ -179,10 +180,11 @@ function circumstancesOf(posterior: Posterior, readings: readonly Reading[]): Ci
     const lacks = what !== undefined && what !== 'air' && what !== 'other';
     if (now.railPa > STARTS * now.desiredPa && !lacks && severity.fault.fuel === undefined) starts += weight;
     if (now.speed > 0.05) turns += weight;
+    if (now.locked) stands += weight;
   }
   const said = posterior.complaint;
   const engineRuns = ran || (said === 'no-start' ? false : said === 'none' || said === 'other' ? starts > 0.5 : true);
-  return { engineRuns, silent: turns < 0.5, comesAndGoes: posterior.comesAndGoes > 0.5 };
+  return { engineRuns, silent: turns < 0.5, burns: stands > 0.5, comesAndGoes: posterior.comesAndGoes > 0.5 };
 }
 
 function byOrder(order: Order, { vehicle }: Posterior) {
