@@ -4,7 +4,7 @@ import { useDeferredValue, useState } from 'react';
 import { Link } from 'react-router';
 import { errorText, useBoardQuery, type BoardQuestion } from '../../app/api';
 import type { BoardCase } from '@jarro/api-types';
-import { when } from '../../app/words';
+import { counted, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 import { BoardFilters } from './board-filters';
@@ -114,10 +114,10 @@ function CaseCard({ item }: { item: BoardCase }) {
       <p className="mt-2">{item.complaint}</p>
       <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1 text-[0.93rem]">
         <span className="flex items-center gap-1.5">
-          <Activity aria-hidden className="size-4" /> {item.captures} {item.captures === 1 ? 'capture' : 'captures'}
+          <Activity aria-hidden className="size-4" /> {counted(item.captures, 'capture', 'captures')}
         </span>
         <span className="flex items-center gap-1.5">
-          <Gauge aria-hidden className="size-4" /> {item.readings} readings
+          <Gauge aria-hidden className="size-4" /> {counted(item.readings, 'reading', 'readings')}
         </span>
       </div>
       <div className="mt-3 flex items-center justify-between border-t border-line pt-2 text-[0.93rem]">

@@ -1,7 +1,7 @@
 import { ShieldAlert, ShieldCheck } from 'lucide-react';
 import type { CaseDetail, VerifiedCase } from '@jarro/api-types';
 import { errorText, useLazyVerifyQuery } from '../../app/api';
-import { when } from '../../app/words';
+import { counted, when } from '../../app/words';
 import { Button } from '../../ui/button';
 import { ErrorNotice } from '../../ui/notice';
 
@@ -46,8 +46,6 @@ export function SealPanel({ item: { id, seal } }: { item: CaseDetail }) {
     </section>
   );
 }
-
-const counted = (count: number, one: string, more: string) => `${count} ${count === 1 ? one : more}`;
 
 function intactText(links: number, verified: VerifiedCase | undefined): string {
   const entries = counted(links, 'entry', 'entries');
