@@ -3,7 +3,7 @@ import { simulateCapture, analyzeCapture, EMPTY_INTAKE, grouped } from '@jarro/c
 import { errorText } from '../src/app/api';
 import { arrangeLanes, EACH_ITS_OWN, type TraceSignal } from '../src/charts/signals';
 import { clampWindow, neighbour, ownWindow, timeText, toPoints, withMargin } from '../src/charts/trace-window';
-import { spansOf, viewsOf } from '../src/features/capture/spans';
+import { firstViewOf, spansOf, viewsOf } from '../src/features/capture/spans';
 import { entriesOf } from '../src/features/case/evidence';
 import type { CaseDetail, EvidenceItem, PressureUnitName, StoredAnalysis } from '@jarro/api-types';
 import { readNumber } from '../src/app/units';
@@ -108,6 +108,16 @@ describe('measurements on the trace', () => {
       'A few turns',
       'Inrush',
     ]);
+  });
+
+  it('opens on what shows a shape, and on the whole where something fell', () => {
+    const first = (analysis: object) => firstViewOf(analysis as unknown as StoredAnalysis);
+    expect(first({ ramp, findings: [] })?.toS).toBeLessThan(ramp.steady!.toS);
+    const switched = { code: 'switched', window: [1, 1.02] };
+    const chopped = { inverted: false, dropouts: [], pattern: 'pulsed' };
+    expect(first({ ramp: chopped, findings: [switched] })).toMatchObject({ name: 'A few cycles' });
+    expect(first({ ramp: chopped, findings: [] })).toBeUndefined();
+    expect(first({ ramp, findings: [{ code: 'stall', window: [1, 2] }] })).toBeUndefined();
   });
 
   it('draws nothing that was not measured', () => {

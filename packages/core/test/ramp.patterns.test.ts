@@ -136,6 +136,9 @@ describe('what a pattern is said of', () => {
     const { ramp, findings } = measured(420_004);
     expect(ramp.zeroOffsetA).toBeCloseTo(1.2, 1);
     expect(findings[0].text).toMatch(/never off here.*1\.2\d A/);
+    const switched = findings.find(({ code }) => code === 'switched')!;
+    expect(switched.text).toMatch(/for 5[45] % of the time, 150 times a second/);
+    expect(switched.window![1] - switched.window![0]).toBeCloseTo(4 / 150, 4);
   });
 
   it('takes the mean of a chopped current from whole cycles beyond its start, however slow the driver', () => {

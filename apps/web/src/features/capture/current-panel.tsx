@@ -21,7 +21,7 @@ import { Marks, marksOf } from './marks';
 import { Numbers } from './numbers';
 import { PressureNumbers } from './pressure-numbers';
 import { Runs } from './runs';
-import { aroundIncident, aroundMoment, hasFallen, viewsOf, type View } from './spans';
+import { aroundIncident, aroundMoment, firstViewOf, type View } from './spans';
 import { SwitchedLines } from './switched-lines';
 
 /** The pump current: the newest capture measured, earlier ones a press away. */
@@ -91,9 +91,7 @@ function CaptureView({ item, capture }: { item: CaseDetail; capture: CaptureItem
   const ramp = analysis?.ramp;
   const marks = useMemo(() => marksOf(item, id), [item, id]);
   const map = ramp?.bars && ramp.humps && { bars: ramp.bars, basis: ramp.humps.basis };
-  const [shown, setShown] = useState<Shown | undefined>(
-    !analysis || hasFallen(analysis) ? undefined : viewsOf(analysis).find(({ name }) => name === 'A few turns'),
-  );
+  const [shown, setShown] = useState<Shown | undefined>(analysis ? firstViewOf(analysis) : undefined);
   const show = (stretch: View) => setShown({ ...stretch, asked: (shown?.asked ?? 0) + 1 });
   return (
     <>

@@ -49,12 +49,13 @@ const SEEN: Readonly<Record<string, string>> = {
   'prime-then-start': 'Between prime and start',
   coasting: 'Where it coasts',
   cranking: 'Where the engine cranks',
+  switched: 'A few cycles',
 };
 
 const FELL = ['stall', 'interrupted', 'current-low'];
 
 /** Whether something fell in a record, or stood: the whole of it is looked at first then, its turns else. */
-export function hasFallen({ sequence, findings }: StoredAnalysis): boolean {
+function hasFallen({ sequence, findings }: StoredAnalysis): boolean {
   return (sequence?.incidents.length ?? 0) > 0 || findings.some(({ code }) => FELL.includes(code));
 }
 
@@ -121,6 +122,14 @@ export interface View {
 }
 
 const PULSES_SHOWN = 8;
+
+/** What shows the shape of a current or a line, where there is one; undefined: the whole record is looked at first. */
+export function firstViewOf(analysis: StoredAnalysis): View | undefined {
+  if (hasFallen(analysis)) return undefined;
+  return viewsOf(analysis).find(({ name }) => SHAPES.has(name));
+}
+
+const SHAPES: ReadonlySet<string> = new Set(['A few turns', 'A few pulses', 'A few cycles']);
 
 /** Stretches of a record that are worth looking at. */
 export function viewsOf({ ramp, pulses = {}, findings }: StoredAnalysis): (View & { readonly name: string })[] {

@@ -120,6 +120,7 @@ export function analyzeRamp(
       lowsS: measured.flatMap(({ lowsS }) => lowsS),
       breaksS: measured.flatMap(({ breaksS }) => breaksS),
       spikes: main.spikes,
+      ...switchedBy(main, at),
       ...(isSmall && { isSignUntold: true }),
       isZeroWithinTurns: segments.quiet === undefined,
       ...(belowZeroA !== undefined && { belowZeroA }),
@@ -199,10 +200,16 @@ function analyzeCoupled(
     findings: rampFindings(ramp, {
       sampleRateHz,
       stallsS: gaps.filter(({ kind }) => kind === 'stall').map(({ from, to }) => [at(from), at(to)] as const),
+      ...switchedBy(main, at),
     }),
     cannotTell: [...cannotTell, ...main.cannotTell],
     ...(map && { turnA: map.turn, turns: map.turns }),
   };
+}
+
+/** What a driver makes of a run, with a moment in the midst of it. */
+function switchedBy({ run, chopping }: MeasuredRun, at: (sample: number) => number) {
+  return chopping && { switched: { ...chopping, atS: at((run.from + run.to) / 2) } };
 }
 
 /** What an input that forgets makes of a rotor that stood looks like a feed that breaks off. */

@@ -109,3 +109,17 @@ export const coastingFinding: Rule = ({ zeroOffsetA }, { coasting }) =>
     note('A motor that coasts is a generator'),
     [coasting.fromS, coasting.toS],
   );
+
+/** Few enough to see each, and enough to see that they are alike. */
+const CYCLES_SHOWN = 4;
+
+/** A current that a driver switches: no fault, and not the pump's own current. */
+export const switchedFinding: Rule = (_, { switched }) =>
+  switched &&
+  finding(
+    'switched',
+    'info',
+    `A driver lets the current flow for ${(100 * switched.onShare).toFixed(0)} % of the time, ${switched.frequencyHz.toFixed(0)} times a second. The mean is what the battery gives; the pump’s own current flows on in between.`,
+    note('A driver’s clock knows nothing of the humps'),
+    [switched.atS, switched.atS + CYCLES_SHOWN / switched.frequencyHz],
+  );

@@ -20,6 +20,8 @@ export interface FindingContext {
   readonly deadShare?: number;
   /** Short spikes of either direction in the longest run. */
   readonly spikes?: number;
+  /** What a driver makes of the current, and a moment within. */
+  readonly switched?: { readonly frequencyHz: number; readonly onShare: number; readonly atS: number };
   /** A clamp's zero that nothing shows may be all of it, so that nobody knows which way the current flows. */
   readonly isSignUntold?: boolean;
   /** Its zero is where the current rests within turns or a driver's cycles: nothing shows the pump off. */

@@ -1,5 +1,11 @@
 import { finding, LIMITS, type Finding } from '../../limits/limits.js';
-import { coastingFinding, interruptionFinding, lowFinding, stallFinding } from './disturbance-findings.js';
+import {
+  coastingFinding,
+  interruptionFinding,
+  lowFinding,
+  stallFinding,
+  switchedFinding,
+} from './disturbance-findings.js';
 import { dropoutFinding } from './dropout-finding.js';
 import { MOST_OFFSET_A } from './explanation.js';
 import { note, often, type FindingContext, type Rule } from './finding-context.js';
@@ -180,6 +186,7 @@ const RULES: readonly Rule[] = [
   },
   interruptionFinding,
   coastingFinding,
+  switchedFinding,
   dropoutFinding,
 ];
 

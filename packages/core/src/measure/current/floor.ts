@@ -86,7 +86,8 @@ function windowsOn(samples: Float32Array, sampleRateHz: number, sign: number, be
     if (isOn) isUp = false;
     else if (value > above) isUp = true;
     if (from >= 0 && (!isOn || i - from === longest)) {
-      if (i - from >= SHORTEST_WINDOW) deviations.push(deviationAboutLine(samples, from + 1, i - 1, MAINS_SLOPE / sampleRateHz));
+      if (i - from >= SHORTEST_WINDOW)
+        deviations.push(deviationAboutLine(samples, from + 1, i - 1, MAINS_SLOPE / sampleRateHz));
       from = -1;
     }
   }

@@ -7,7 +7,7 @@ import { findDropouts, type Departures, type Dropout } from './dropouts.js';
 import { namePattern } from './patterns.js';
 import { inrush, leastOf, startOf } from './inrush.js';
 import { jointly, withCounts } from './joint-counts.js';
-import { findChopping } from './pulsed.js';
+import { findChopping, type Chopping } from './pulsed.js';
 import { quietNoise } from './quiet-noise.js';
 import type { Counted } from './revolution.js';
 import { ordinaryExtremes, type Recorded } from './ripple.js';
@@ -63,6 +63,8 @@ export interface MeasuredRun {
   /** Pick-up: spikes of either direction. */
   readonly spikes: number;
   readonly pattern: Pattern;
+  /** A driver switches the current. */
+  readonly chopping?: Chopping;
   readonly cannotTell: readonly CannotTell[];
 }
 
@@ -185,6 +187,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     dropouts,
     spikes,
     pattern,
+    ...(chopping && { chopping }),
     // No humps of a rotor that stands is nothing to wonder at.
     cannotTell: stands ? cannotTell.filter(({ what }) => !OF_HUMPS.has(what)) : cannotTell,
   };
