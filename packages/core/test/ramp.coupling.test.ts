@@ -125,6 +125,15 @@ describe('a clamp or an input that passes no steady current', () => {
     }
   });
 
+  it('sees humps that pass at a multiple of the mains: no pick-up has so strong an overtone', () => {
+    // 1 200 a second, through an off that is as lively as the run; they passed for hum, and the start's fall for burnt bars.
+    const { samples, sampleRateHz, zeroStated, truth } = wideCapture(450_056);
+    const { ramp, cannotTell } = analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
+    expect(cannotTell[0].because).toMatch(/AC-coupled/);
+    expect([ramp.pattern, ramp.steady]).toEqual(['even', undefined]);
+    expect(ramp.rpm! / truth.rpm).toBeCloseTo(1, 2);
+  });
+
   it('tells an input that forgets a start’s level: the humps, a share of any current, don’t fall along', () => {
     for (const seed of [23016, 23060, 23215]) {
       const { samples, sampleRateHz, zeroStated } = wideCapture(seed);

@@ -130,6 +130,14 @@ describe('what a pattern is said of', () => {
     }
   });
 
+  it('tells a stall that lasts for half of a short run by what its start drew', () => {
+    expect(measured(450_180).findings.map(({ code }) => code)).toContain('stall');
+  });
+
+  it('takes notches that keep no clock’s time for no driver', () => {
+    expect(measured(460_082).ramp.pattern).not.toBe('pulsed');
+  });
+
   it('tells a driver in few cycles, in coarse steps that hide most humps, and by the hum that its off shows', () => {
     for (const seed of [400_101, 430_502, 420_004]) expect(measured(seed).ramp.pattern).toBe('pulsed');
     // 3.1 A above a level that hum sways, and no part of the record is off.

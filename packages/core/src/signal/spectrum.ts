@@ -4,6 +4,8 @@ import FFT from 'fft.js';
 export interface Spectrum {
   readonly binHz: number;
   readonly power: Float64Array;
+  /** What a steady tone of amplitude 1 has at its bin. */
+  readonly tonePower: number;
 }
 
 /**
@@ -30,7 +32,8 @@ export function welchSpectrum(
     fft.realTransform(output, input);
     for (let k = 0; k < power.length; k++) power[k] += output[2 * k] ** 2 + output[2 * k + 1] ** 2;
   }
-  return { binHz: sampleRateHz / size, power };
+  // Half of a tone's amplitude turns either way, and a Hann window's mean is a half.
+  return { binHz: sampleRateHz / size, power, tonePower: pieces * (segment / 4) ** 2 };
 }
 
 export function hann(length: number): Float64Array {

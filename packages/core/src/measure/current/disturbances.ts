@@ -66,7 +66,7 @@ export function findDisturbances(
   if (run.to - from < 4 * size) return { stalls: [], lows: [], restarts: [], breaks: [] };
   const { mean, deviation } = toBlocks(samples.subarray(from, run.to), size);
   const draw = mean.map((value) => (inverted ? zero - value : value - zero));
-  const usual = median(thin(draw, MOST_BLOCKS));
+  const usual = usualDraw(draw, run.onset === undefined ? undefined : firstPeak(samples, run, from, size, zero));
   const inSamples = (range: SampleRange) => ({ from: from + range.from * size, to: from + range.to * size });
   const lasting = (leastS: number, isSo: (share: number, block: number) => boolean) =>
     rangesWhere(Array.from(draw, (value, block) => isSo(value / usual, block))).filter(
@@ -100,6 +100,26 @@ export function findDisturbances(
       share: median(draw.subarray(range.from, range.to)) / usual,
     })),
   };
+}
+
+/** A rotor that comes to stand draws what it drew as it stood at first, which a block's mean doesn't quite show. */
+const STALLED_SHARE = 0.65;
+const FEWEST_BLOCKS = 4;
+
+/**
+ * What a run usually draws: its median, but for blocks that draw as much as its first peak. In a short run a rotor that stands may
+ * do so for more than half of it.
+ */
+function usualDraw(draw: Float64Array, peak: number | undefined): number {
+  const all = thin(draw, MOST_BLOCKS);
+  const turns = peak === undefined ? all : all.filter((value) => value < STALLED_SHARE * peak);
+  return median(turns.length < FEWEST_BLOCKS ? all : turns);
+}
+
+/** The highest block of a run's start, A. */
+function firstPeak(samples: Float32Array, run: Run, until: number, size: number, zero: number): number {
+  const { mean } = toBlocks(samples.subarray(run.from, until), size);
+  return mean.reduce((most, value) => Math.max(most, Math.abs(value - zero)), 0);
 }
 
 /** Whether a current that is high for a while peaks at once and falls, as when a feed comes back, and doesn't stay as a stalled one does. */

@@ -1,6 +1,6 @@
 import { movingAverageInto } from '../../signal/blocks.js';
 import { levels, median, robustDeviation } from '../../signal/levels.js';
-import { removeMains } from '../../signal/mains.js';
+import { MAINS_MOST_A, removeMains } from '../../signal/mains.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { thin } from '../../signal/thin.js';
@@ -23,6 +23,8 @@ const MAINS_HZ = 3;
 /** A stretch of T seconds places a line to so much of 1 / T. */
 const PLACED = 0.5;
 const MOST_HARMONICS = 20;
+/** Rectifiers and saturated cores make these strong (common practice, no published source). */
+const FIRST_HARMONICS = 6;
 /**
  * Without noise a step of the recorder makes harmonics of hum without end, but no more of them all than half a step: 1 / sqrt(12)
  * of it is rounding (uniform), the rest noise and what is left of spikes.
@@ -43,20 +45,34 @@ export function humpLines(stretch: Float32Array, sampleRateHz: number): number[]
   const level = withoutCourse(stretch.subarray(from, from + length), sampleRateHz);
   // Before the spikes are cut: a tone whose tops were cut with them has harmonics of its own.
   const hums = removeMains(level, sampleRateHz);
+  const stepA = recorderStep(stretch);
   const part = withoutSpikes(level);
-  const onlyRounds = hums && levels(part).deviation < ROUNDED * recorderStep(stretch);
+  const onlyRounds = hums && levels(part).deviation < ROUNDED * stepA;
   const segment = Math.min(length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(part, sampleRateHz, segment, 16);
   const lines = findLines(spectrum, LOWEST_HZ, Math.min(FASTEST_HUMPS_HZ, 0.45 * sampleRateHz), 400)
     .filter(({ prominence }) => prominence > PROMINENT)
-    .map(({ hz }) => hz);
+    .map(({ hz, power }) => ({ hz, amplitude: Math.sqrt(power / spectrum.tonePower) }));
   const placedHz = Math.max(MAINS_HZ, (PLACED * sampleRateHz) / length);
-  const isMultiple = (hz: number, mains: number) =>
+  const isOf = (hz: number, mains: number) =>
     Math.abs(hz - Math.round(hz / mains) * mains) < Math.max(placedHz, MAINS_SHARE * hz);
-  const isHum = MAINS.some((mains) => lines.length >= NO_CHANCE && lines.every((hz) => isMultiple(hz, mains)));
+  const isHum = MAINS.some((mains) => lines.length >= NO_CHANCE && lines.every(({ hz }) => isOf(hz, mains)));
   const most = isHum || onlyRounds ? Infinity : MOST_HARMONICS;
-  return lines.filter((hz) => !MAINS.some((mains) => hz < (most + 0.5) * mains && isMultiple(hz, mains)));
+  const isMains = ({ hz, amplitude }: HumpLine, mains: number) =>
+    hz < (most + 0.5) * mains &&
+    isOf(hz, mains) &&
+    amplitude <= Math.max(MAINS_MOST_A / overtone(hz / mains), stepA / 2);
+  return lines.filter((line) => !MAINS.some((mains) => isMains(line, mains))).map(({ hz }) => hz);
 }
+
+interface HumpLine {
+  readonly hz: number;
+  /** A */
+  readonly amplitude: number;
+}
+
+/** Of pick-up the first harmonics may be about as strong as itself; beyond them they fall as those of anything without jumps, or faster. */
+const overtone = (harmonic: number) => (harmonic < FIRST_HARMONICS ? 1 : harmonic);
 
 /** Beyond so many robust deviations lie ignition's spikes, and hardly anything of humps or of a recorder's rounding. */
 const SPIKE = 5;

@@ -41,10 +41,9 @@ const POINTS = 48;
 const EDGE = 0.15;
 /**
  * Share of the humps' power that comes back from cycle to cycle: of one source all that isn't noise, of two hardly any (n
- * cycles leave sqrt(2 / points) / n of it by chance).
+ * cycles leave sqrt(2 / points) / n of it by chance), but while they keep step with each other for a while. The falls keep a
+ * clock's time here, which a rotor does by chance only.
  */
-const SAME_SOURCE = 0.1;
-/** The same where the falls keep a clock's time, which a rotor does by chance only. */
 const SAME_DESPITE_CLOCK = 0.8;
 /** What strays by so many deviations from what most cycles have in its place is an ignition's spike. */
 const SPIKE = 3;
@@ -156,10 +155,11 @@ function choppingIn(
   const mayBeRotor = frequencyHz > SLOWEST_ROTOR_HZ && frequencyHz < FASTEST_ROTOR_HZ;
   const clock = clockOf(middles, period);
   const isClocked = clock.stray < CLOCKED * period + PLACED;
+  // At a rotor's rate nothing but a clock is a driver's; and where humps come back with it, a rotor keeps its time by chance.
+  if (mayBeRotor && !isClocked) return undefined;
   const share = mayBeRotor ? recurringShare(part, cycles.slice(0, MOST_CYCLES), noisePower, stepA) : 0;
   // Humps that drown in the recorder's noise say nothing; then the clock decides alone.
-  const isRotor = share === undefined ? !isClocked : share > (isClocked ? SAME_DESPITE_CLOCK : SAME_SOURCE);
-  if (isRotor) return undefined;
+  if (share !== undefined && share > SAME_DESPITE_CLOCK) return undefined;
   return {
     frequencyHz: isClocked ? sampleRateHz / clock.period : frequencyHz,
     onShare: 1 - offShare,
