@@ -104,6 +104,10 @@ function scoreDrawn(core, seed, board) {
     );
     board.add('direction of the clamp', ramp.inverted === t.inverted, about);
   }
+  const rippleA = steady && STEADY_PATTERN.has(t.fault) ? core.trueRippleA(capture, steady.fromS, steady.toS) : NaN;
+  if (rippleA > 0 && !t.acCoupled && t.stepA < COARSE * rippleA && t.noiseA < NOISY * rippleA) {
+    board.add('ripple within 10 %', near(steady.rippleA, rippleA, 0.1), `${about} ${steady.rippleA} / ${rippleA}`);
+  }
   if (t.zeroTold && steady && t.fault === 'chopped') {
     const mean = meanOfCycles(capture);
     const isRight = Number.isNaN(mean) || Math.abs(steady.meanA - mean) <= 0.01 * mean + t.driftA;
@@ -123,6 +127,12 @@ function scoreDrawn(core, seed, board) {
   if (SOUND.has(t.fault)) board.add('sound not called burnt', !BURNT.has(pattern), about);
   board.add('chopped called so, nothing else', (t.fault === 'chopped') === (pattern === 'pulsed'), about);
 }
+
+/** What has a pattern that comes back; a bounce at random is in as many turns as it happens to be. */
+const STEADY_PATTERN = new Set(['healthy', 'burnt-bar', 'dead-segment']);
+/** Of the ripple: a recorder's step, or noise, beyond which nobody can tell it to a tenth. */
+const COARSE = 0.2;
+const NOISY = 0.1;
 
 /** So long after it was switched on the longest run is beyond its start, s; of fewer cycles no mean is taken. */
 const BEYOND_START_S = 0.15;

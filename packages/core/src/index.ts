@@ -103,7 +103,7 @@ export type { CaseLadder } from './casework/case-ladder.js';
 export { linksOfFile, type FiledLink } from './casework/open-case-file.js';
 export { writeCase, type WrittenCase } from './casework/write-case.js';
 export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file.js';
-export { trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';
+export { trueRippleA, trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';
 export { wideFeed, type WideFeed } from './simulate/wide-feed.js';
 export { crankRecord, type CrankRecord } from './simulate/wide-crank.js';
 export { driveChain, type ChainLink as DriveLink, type DriveChain } from './casework/drive-chain.js';

@@ -6,9 +6,9 @@ import { toneSum } from './tone.js';
  * What the mains put into a clamp's lead: a steady tone of 50 or 60 Hz with its first harmonics. It comes back to itself as
  * a rotor does, so it has to go before the turn is looked for. A rotor's own lines waver with its speed; the mains' don't.
  */
-const MAINS_HZ = [50, 60] as const;
+export const MAINS_HZ = [50, 60] as const;
 export const MAINS_HIGHEST_HZ = Math.max(...MAINS_HZ);
-const HARMONICS: readonly number[] = [1, 2, 3, 5];
+export const MAINS_HARMONICS: readonly number[] = [1, 2, 3, 5];
 /** Grids hold their frequency within this (common practice: UCTE and NERC alarm limits, from memory). */
 const GRID_SHARE = 0.004;
 const STEPS = 8;
@@ -46,7 +46,7 @@ export function mayBeMains(hz: number | readonly [lowest: number, highest: numbe
  * @param harmonics which of its harmonics; a rotor's own lines lie among the higher ones
  * @returns whether there was any
  */
-export function removeMains(signal: Float32Array, sampleRateHz: number, harmonics = HARMONICS): boolean {
+export function removeMains(signal: Float32Array, sampleRateHz: number, harmonics = MAINS_HARMONICS): boolean {
   const count = signal.length;
   if (count / sampleRateHz < FEWEST_PERIODS / MAINS_HZ[0] || sampleRateHz < FEWEST_SAMPLES * MAINS_HZ[1]) return false;
   const mean = signal.reduce((sum, value) => sum + value, 0) / count;

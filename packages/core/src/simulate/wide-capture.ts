@@ -41,6 +41,9 @@ export interface WideTruth {
   readonly zeroTold: boolean;
   /** By how much the clamp's zero drifts through the record, A. */
   readonly driftA: number;
+  /** Recorder's noise of one sample, and its step, A. */
+  readonly noiseA: number;
+  readonly stepA: number;
   /** The clamp or the recorder passes no steady current. */
   readonly acCoupled: boolean;
   /** Of a driver that switches the pump. */
@@ -177,10 +180,37 @@ export function wideCapture(seed: number): WideCapture {
       ...(fault === 'chopped' && { chopHz }),
       ...(coasting && { coasting }),
       driftA: instrument.driftA,
+      noiseA: instrument.ownNoiseA,
+      stepA: instrument.stepA,
       runs,
       instrument: instrument.name,
     },
   };
+}
+
+/** Fewer turns have no usual height. */
+const FEWEST_TURNS = 6;
+
+/** True highest to lowest point of the usual turn between two times, by the rotor's own angle, A; NaN of too few turns. */
+export function trueRippleA(
+  { sampleRateHz, truth: { turns, currentA } }: WideCapture,
+  fromS: number,
+  toS: number,
+): number {
+  const [from, to] = [fromS, toS].map((t) => Math.round(t * sampleRateHz));
+  const heights: number[] = [];
+  for (let first = from, i = from; i < to; first = i) {
+    let [most, least] = [-Infinity, Infinity];
+    for (; i < to && turns[i] < turns[first] + 1; i++) {
+      most = Math.max(most, currentA[i]);
+      least = Math.min(least, currentA[i]);
+    }
+    if (i < to) heights.push(most - least);
+  }
+  if (heights.length < FEWEST_TURNS) return NaN;
+  const cut = Math.floor(heights.length / 5);
+  const middle = heights.sort((a, b) => a - b).slice(cut, heights.length - cut);
+  return middle.reduce((sum, height) => sum + height, 0) / middle.length;
 }
 
 /** The rotor's own mean speed between two times of a capture, rpm. */
@@ -337,6 +367,8 @@ function record(pure: Float64Array, rateHz: number, drawA: number, random: Rando
     acCoupled,
     driftA: Math.abs(driftA),
     noiseA: Math.max(noiseA * peaks, stepA / 3, humA / 3),
+    ownNoiseA: noiseA * peaks,
+    stepA,
     name: words.join(' '),
   };
 }

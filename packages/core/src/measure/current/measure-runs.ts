@@ -157,6 +157,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     range: steadyRange,
     zero,
     inverted: segments.inverted,
+    hasQuiet: quiet !== undefined,
     noiseA: quiet ?? ((factor) => (found?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
   };
   const steady = steadyNumbers(signal, recorded, at, found);
@@ -239,9 +240,6 @@ function calmPart(
   return beside.find(isEnough) ?? turningPart(run, turning, sampleRateHz);
 }
 
-/** Without a known turn the pattern is looked at in stretches that hold several humps of any pump. */
-const UNKNOWN_TURN_S = 0.02;
-
 function steadyNumbers(
   signal: WorkingSignal,
   recorded: Recorded,
@@ -249,8 +247,7 @@ function steadyNumbers(
   turning: Turning | undefined,
 ): Steady {
   const meanA = meanOf(signal.current);
-  const turnS = turning?.map ? turning.revolution.linePerRevolution / turning.line.hz : UNKNOWN_TURN_S;
-  const { minA, maxA } = ordinaryExtremes(recorded, turnS, turning?.map?.turn, signal.factor);
+  const { minA, maxA } = ordinaryExtremes(recorded, signal, turning);
   const rippleA = Math.max(0, maxA - minA);
   return {
     fromS: at(recorded.range.from),

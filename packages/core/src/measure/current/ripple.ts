@@ -1,5 +1,12 @@
-import { levels } from '../../signal/levels.js';
+import { boxDecimate } from '../../signal/blocks.js';
+import { fastNoise } from '../../signal/fast-noise.js';
+import { levels, quantile } from '../../signal/levels.js';
+import { withoutSpikes } from './ignition-spikes.js';
+import { plainPieces, type PlainPiece } from './plain-pieces.js';
+import { phaseAt } from './phase-track.js';
 import type { SampleRange } from './runs.js';
+import type { Turning } from './turning.js';
+import { alternates, type WorkingSignal } from './working-signal.js';
 
 export interface Extremes {
   readonly minA: number;
@@ -18,77 +25,129 @@ export interface Recorded {
   readonly inverted: boolean;
   /** Noise of the mean of `factor` neighbouring samples, A. */
   noiseA(factor: number): number;
+  /** That is from where the pump is off. */
+  readonly hasQuiet: boolean;
 }
 
-/** An average of fewer turns is none. */
-const FEWEST_TURNS = 3;
-/** Turns looked at in a long record, spread evenly. */
-const MOST_SAMPLES = 1_000_000;
-/** Samples are averaged until their noise is this small a part of the pattern, or a corner would be rounded off for nothing. */
-const SMALL_NOISE = 0.04;
 /** Above this the noise hides the corners anyway, and the average turn is the better measure. */
 const LARGE_NOISE = 0.15;
+/** So does a recorder's step of this share: turns that differ, and noise, spread it in the average. */
+const LARGE_STEP = 0.2;
+/** Samples are averaged until their noise is this small a part of the pattern, or a corner would be rounded off for nothing. */
+const SMALL_NOISE = 0.04;
+/** More samples show no corner of a hump sharper. */
+const ENOUGH_A_HUMP = 150;
+/** Pairs of fewer samples a hump would round off its corners. */
+const FEWEST_FOR_PAIRS = 20;
+/** Without a known turn the pattern is looked at in stretches that hold several humps of any pump. */
+const UNKNOWN_TURN_S = 0.02;
+/** The average of fewer turns is none. */
+const FEWEST_TURNS = 3;
+
+/** Share of normal values that lie within so many deviations. */
+const CALMEST = 0.2;
+const CALMEST_DEVIATIONS = 0.2533;
+/** Samples that show the noise. */
+const MOST_HEARD = 65_536;
 
 /**
- * Lowest and highest point of the ordinary pattern, free of the recorder's noise.
- * Each turn's highest and lowest point keep the corners that an average turn rounds off, but carry the noise's own peaks;
- * what noise adds to such a pattern is computed from the average turn and taken off again.
- * @param turnS one revolution, or as long a stretch as holds the whole pattern
- * @param turn the average turn, evenly by angle, A; without one the pattern counts as two levels
- * @param coarsest samples that may be averaged into one
+ * Lowest and highest point of the pump's own ordinary pattern: without the mains in the clamp's lead, ignition's spikes, what a
+ * recorder makes of them, and its noise. Each turn's highest and lowest point keep the corners that an average turn rounds off,
+ * but carry the noise's own peaks; what noise adds to such a pattern is computed from the average turn and taken off again.
+ * @param signal the same part at its working rate
+ * @param turning what its humps say of the rotor; without it the pattern counts as two levels
  */
-export function ordinaryExtremes(
-  recorded: Recorded,
-  turnS: number,
-  turn: ArrayLike<number> | undefined,
-  coarsest: number,
-): Extremes {
+export function ordinaryExtremes(recorded: Recorded, signal: WorkingSignal, turning: Turning | undefined): Extremes {
+  const turn = turning?.map?.turn;
   const rough = turn && levels(turn);
   const height = rough ? rough.max - rough.min : 0;
-  let factor = 1;
-  while (factor < coarsest && recorded.noiseA(factor) > SMALL_NOISE * height) factor++;
-  if (rough && recorded.noiseA(factor) > LARGE_NOISE * height) return { minA: rough.min, maxA: rough.max };
-  const seen = extremesOfTurns(recorded, turnS, factor);
-  const noiseA = recorded.noiseA(factor);
-  if (!(noiseA > 0)) return seen;
-  const pattern = Float64Array.from({ length: seen.points }, (_, i) =>
-    turn ? turn[Math.floor((i * turn.length) / seen.points)] : i % 2 ? seen.maxA : seen.minA,
+  const turnHz = turning?.map && turning.line.hz / turning.revolution.linePerRevolution;
+  const pieces = plainPieces(recorded, signal, turnHz);
+  const [{ current }] = pieces;
+  const isPaired = alternates(current);
+  const noiseOf = (averaged: number) =>
+    isPaired && !recorded.hasQuiet ? pairedNoise(current, averaged) : recorded.noiseA(averaged);
+  const isNoisy = (averaged: number) => noiseOf(averaged) > SMALL_NOISE * height;
+  const samplesAHump = turnHz === undefined ? 0 : recorded.sampleRateHz / turnHz / turning!.revolution.perRevolution;
+  let factor = Math.max(1, Math.floor(samplesAHump / ENOUGH_A_HUMP));
+  // Where a recorder kept the lowest and the highest of its noise by turns, the truth lies between them.
+  if (factor === 1 && isPaired && samplesAHump > FEWEST_FOR_PAIRS && isNoisy(1)) factor = 2;
+  while (factor < signal.factor && isNoisy(factor)) factor++;
+  const noiseA = noiseOf(factor);
+  if (rough && (noiseA > LARGE_NOISE * height || signal.stepA > LARGE_STEP * height)) {
+    return { minA: rough.min, maxA: rough.max };
+  }
+  // Rounding adds no peaks: it takes as often as it gives.
+  const peaksA = Math.sqrt(Math.max(0, noiseA ** 2 - signal.stepA ** 2 / 12 / factor));
+  const points = pointsOf(recorded, turnHz === undefined ? UNKNOWN_TURN_S : 1 / turnHz, factor);
+  const seen = extremesOfTurns(pieces, { factor, points, noiseA, signal, turning });
+  if (!(peaksA > 0)) return seen;
+  const pattern = Float64Array.from({ length: points }, (_, i) =>
+    turn ? turn[Math.floor((i * turn.length) / points)] : i % 2 ? seen.maxA : seen.minA,
   );
   const { min, max } = levels(pattern);
-  return {
-    maxA: seen.maxA - (medianHighest(pattern, noiseA) - max),
-    minA:
-      seen.minA +
-      (medianHighest(
-        pattern.map((value) => -value),
-        noiseA,
-      ) +
-        min),
-  };
+  const lowest = medianHighest(
+    pattern.map((value) => -value),
+    peaksA,
+  );
+  return { maxA: seen.maxA - (medianHighest(pattern, peaksA) - max), minA: seen.minA + (lowest + min) };
 }
 
-/** Usual over turns: of the highest and lowest point, and how many points a turn has. */
-function extremesOfTurns({ samples, sampleRateHz, range, zero, inverted }: Recorded, turnS: number, factor: number) {
+/**
+ * Noise of a current of which a recorder kept the lowest and the highest by turns, by itself, A. On a hump's flanks they lie apart by
+ * its slope as well: so the calmest third differences tell it (gain sqrt 20), a fifth of which lie within a quarter of a deviation.
+ */
+function pairedNoise(current: Float32Array, averaged: number): number {
+  const part = boxDecimate(current, 0, Math.min(current.length, MOST_HEARD), averaged);
+  if (averaged > 1) return fastNoise(part);
+  const third = Float64Array.from({ length: Math.max(0, part.length - 3) }, (_, i) =>
+    Math.abs(part[i + 3] - 3 * part[i + 2] + 3 * part[i + 1] - part[i]),
+  );
+  return third.length ? quantile(third, CALMEST) / CALMEST_DEVIATIONS / Math.sqrt(20) : 0;
+}
+
+/** Points of a turn; of a short record so many that there are a few turns. */
+function pointsOf({ range, sampleRateHz }: Recorded, turnS: number, factor: number): number {
   const count = Math.floor((range.to - range.from) / factor);
-  const points = Math.max(4, Math.min(Math.round((turnS * sampleRateHz) / factor), Math.floor(count / FEWEST_TURNS)));
-  const all = Math.max(1, Math.floor(count / points));
-  const stride = Math.ceil((all * points * factor) / MOST_SAMPLES);
+  return Math.max(4, Math.min(Math.round((turnS * sampleRateHz) / factor), Math.floor(count / FEWEST_TURNS)));
+}
+
+interface Looked {
+  /** Samples averaged into one. */
+  readonly factor: number;
+  /** Of a turn. */
+  readonly points: number;
+  readonly noiseA: number;
+  readonly signal: WorkingSignal;
+  readonly turning: Turning | undefined;
+}
+
+/** Usual over turns: the highest and the lowest point of each. */
+function extremesOfTurns(pieces: readonly PlainPiece[], { factor, points, noiseA, signal, turning }: Looked): Extremes {
   const highest: number[] = [];
   const lowest: number[] = [];
-  for (let t = 0; t < all; t += stride) {
-    let max = -Infinity;
-    let min = Infinity;
-    for (let p = 0, at = range.from + t * points * factor; p < points; p++) {
-      let sum = 0;
-      for (const end = at + factor; at < end; at++) sum += samples[at];
-      if (sum > max) max = sum;
-      if (sum < min) min = sum;
+  for (const { current, at } of pieces) {
+    const values = boxDecimate(current, 0, current.length, factor);
+    const turnOf = (i: number) =>
+      turning?.map
+        ? phaseAt(turning.line.track, (at + (i + 0.5) * factor) / signal.factor) / turning.revolution.linePerRevolution
+        : i / points;
+    const angles = Float64Array.from(values, (_, i) => turnOf(i));
+    if (turning?.map) withoutSpikes(values, angles, Math.max(noiseA, signal.stepA));
+    for (let from = 0, i = 0; i < values.length; from = i) {
+      let [max, min] = [-Infinity, Infinity];
+      for (const end = angles[from] + 1; i < values.length && angles[i] < end; i++) {
+        if (values[i] > max) max = values[i];
+        if (values[i] < min) min = values[i];
+      }
+      const isWhole = i < values.length || highest.length === 0;
+      if (isWhole && max >= min) {
+        highest.push(max);
+        lowest.push(min);
+      }
     }
-    highest.push((inverted ? -min : max) / factor);
-    lowest.push((inverted ? -max : min) / factor);
   }
-  const offset = inverted ? zero : -zero;
-  return { maxA: trimmedMean(highest) + offset, minA: trimmedMean(lowest) + offset, points };
+  return { maxA: trimmedMean(highest), minA: trimmedMean(lowest) };
 }
 
 /** Share left out at either end, so that dropouts don't count. */

@@ -74,7 +74,7 @@ const BY_CHANCE = 6;
 const MOST_PAIRS = 65_536;
 
 /** Whether a recorder kept the lowest and the highest of what it saw by turns, so that neighbours lie apart by its noise. */
-function alternates(values: Float32Array): boolean {
+export function alternates(values: Float32Array): boolean {
   let sum = 0;
   let squares = 0;
   const pairs = Math.min(MOST_PAIRS, Math.floor((values.length - 1) / 2));

@@ -1,0 +1,71 @@
+import { MAINS_HARMONICS, MAINS_HZ, removeMains } from '../../signal/mains.js';
+import type { Recorded } from './ripple.js';
+import type { WorkingSignal } from './working-signal.js';
+
+/** A piece of the steady part at the recorder's own rate: upright, from zero, without the mains, A. */
+export interface PlainPiece {
+  readonly current: Float32Array;
+  /** Its first sample, from the begin of the part. */
+  readonly at: number;
+}
+
+/** The mains are told from a rotor's lines within so long; of a long part some such pieces are looked at, spread evenly. */
+const PIECE_S = 1.6;
+const MOST_PIECES = 4;
+const MOST_SAMPLES = 1_000_000;
+
+/**
+ * @param signal the same part at its working rate, where the mains are fitted
+ * @param turnHz of the rotor, whose own lines are left to it where the mains' lie among them
+ */
+export function plainPieces(recorded: Recorded, signal: WorkingSignal, turnHz: number | undefined): PlainPiece[] {
+  const { samples, sampleRateHz, range, zero, inverted } = recorded;
+  const { factor } = signal;
+  const whole = signal.current.length * factor;
+  const length = factor * Math.floor(Math.min(whole, PIECE_S * sampleRateHz, MOST_SAMPLES) / factor);
+  const count = Math.max(1, Math.min(MOST_PIECES, Math.floor(MOST_SAMPLES / length), Math.floor(whole / length)));
+  const harmonics = partedFrom(turnHz, length / sampleRateHz);
+  return Array.from({ length: count }, (_, i) => {
+    // A single one is of the middle.
+    const share = count === 1 ? 0.5 : i / (count - 1);
+    const at = factor * Math.round((share * (whole - length)) / factor);
+    const sign = inverted ? -1 : 1;
+    const current = samples.subarray(range.from + at, range.from + at + length).map((value) => sign * (value - zero));
+    if (harmonics.includes(1) && harmonics.includes(2)) takeMains(current, signal, at, harmonics);
+    return { current, at };
+  });
+}
+
+/** Lines of a turn that are strong enough to be taken for the mains'. */
+const OWN_LINES = 8;
+/** Tones that lie nearer to each other, in widths of a piece's resolution, aren't parted. */
+const PARTED = 1.5;
+
+/** The mains' harmonics that no line of the rotor covers. */
+function partedFrom(turnHz: number | undefined, durationS: number): number[] {
+  if (turnHz === undefined) return [...MAINS_HARMONICS];
+  const covers = (hz: number) => {
+    const of = Math.max(1, Math.round(hz / turnHz));
+    return of <= OWN_LINES && Math.abs(hz - of * turnHz) < PARTED / durationS;
+  };
+  return MAINS_HARMONICS.filter((harmonic) => !MAINS_HZ.some((mains) => covers(harmonic * mains)));
+}
+
+/** Takes off what the mains make of the piece at its working rate, between whose samples they are a straight line. */
+function takeMains(
+  current: Float32Array,
+  { current: slow, sampleRateHz, factor }: WorkingSignal,
+  at: number,
+  harmonics: readonly number[],
+): void {
+  const part = slow.subarray(at / factor, (at + current.length) / factor);
+  const without = part.slice();
+  if (!removeMains(without, sampleRateHz, harmonics)) return;
+  const wave = part.map((value, i) => value - without[i]);
+  for (let i = 0; i < current.length; i++) {
+    const place = Math.min(wave.length - 1, Math.max(0, (i + 0.5) / factor - 0.5));
+    const before = Math.floor(place);
+    const after = Math.min(wave.length - 1, before + 1);
+    current[i] -= wave[before] + (place - before) * (wave[after] - wave[before]);
+  }
+}
