@@ -1,6 +1,19 @@
 import { MAINS_HARMONICS, MAINS_HZ, removeMains } from '../../signal/mains.js';
-import type { Recorded } from './ripple.js';
+import type { SampleRange } from './runs.js';
 import type { WorkingSignal } from './working-signal.js';
+
+/** The steady part as it was recorded, with what makes amperes of it. */
+export interface Recorded {
+  readonly samples: Float32Array;
+  readonly sampleRateHz: number;
+  readonly range: SampleRange;
+  readonly zero: number;
+  readonly inverted: boolean;
+  /** Noise of the mean of `factor` neighbouring samples, A. */
+  noiseA(factor: number): number;
+  /** That is from where the pump is off. */
+  readonly hasQuiet: boolean;
+}
 
 /** A piece of the steady part at the recorder's own rate: upright, from zero, without the mains, A. */
 export interface PlainPiece {

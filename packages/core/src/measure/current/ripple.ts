@@ -2,9 +2,8 @@ import { boxDecimate } from '../../signal/blocks.js';
 import { fastNoise } from '../../signal/fast-noise.js';
 import { levels, quantile } from '../../signal/levels.js';
 import { withoutSpikes } from './ignition-spikes.js';
-import { plainPieces, type PlainPiece } from './plain-pieces.js';
+import { plainPieces, type PlainPiece, type Recorded } from './plain-pieces.js';
 import { phaseAt } from './phase-track.js';
-import type { SampleRange } from './runs.js';
 import type { Turning } from './turning.js';
 import { alternates, type WorkingSignal } from './working-signal.js';
 
@@ -15,19 +14,6 @@ export interface Extremes {
 
 /** Up to so much of the draw a clogged filter's uneven load explains; beyond it only the commutator does (common practice), %. */
 export const MOST_OF_A_SOUND_PUMP = 40;
-
-/** The steady part as it was recorded, with what makes amperes of it. */
-export interface Recorded {
-  readonly samples: Float32Array;
-  readonly sampleRateHz: number;
-  readonly range: SampleRange;
-  readonly zero: number;
-  readonly inverted: boolean;
-  /** Noise of the mean of `factor` neighbouring samples, A. */
-  noiseA(factor: number): number;
-  /** That is from where the pump is off. */
-  readonly hasQuiet: boolean;
-}
 
 /** Above this the noise hides the corners anyway, and the average turn is the better measure. */
 const LARGE_NOISE = 0.15;
