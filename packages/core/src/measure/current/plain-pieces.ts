@@ -44,15 +44,15 @@ export function plainPieces(recorded: Recorded, signal: WorkingSignal, turnHz: n
     const at = factor * Math.round((share * (whole - length)) / factor);
     const sign = inverted ? -1 : 1;
     const current = samples.subarray(range.from + at, range.from + at + length).map((value) => sign * (value - zero));
-    if (harmonics.includes(1) && harmonics.includes(2)) takeMains(current, signal, at, harmonics);
+    if (harmonics.includes(1)) takeMains(current, signal, at, harmonics);
     return { current, at };
   });
 }
 
 /** Lines of a turn that are strong enough to be taken for the mains'. */
 const OWN_LINES = 8;
-/** Tones that lie nearer to each other, in widths of a piece's resolution, aren't parted. */
-const PARTED = 1.5;
+/** A Hann window leaves next to nothing of a tone that lies so many widths of a piece's resolution away. */
+const PARTED = 4;
 
 /** The mains' harmonics that no line of the rotor covers. */
 function partedFrom(turnHz: number | undefined, durationS: number): number[] {

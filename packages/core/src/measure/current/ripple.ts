@@ -52,7 +52,7 @@ export function ordinaryExtremes(recorded: Recorded, signal: WorkingSignal, turn
   const [{ current }] = pieces;
   const isPaired = alternates(current);
   const noiseOf = (averaged: number) =>
-    isPaired && !recorded.hasQuiet ? pairedNoise(current, averaged) : recorded.noiseA(averaged);
+    isPaired && turn && !recorded.hasQuiet ? pairedNoise(current, averaged) : recorded.noiseA(averaged);
   const isNoisy = (averaged: number) => noiseOf(averaged) > SMALL_NOISE * height;
   const samplesAHump = turnHz === undefined ? 0 : recorded.sampleRateHz / turnHz / turning!.revolution.perRevolution;
   let factor = Math.max(1, Math.floor(samplesAHump / ENOUGH_A_HUMP));
