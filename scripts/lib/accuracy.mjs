@@ -105,7 +105,8 @@ function scoreDrawn(core, seed, board) {
     board.add('direction of the clamp', ramp.inverted === t.inverted, about);
   }
   const rippleA = steady && STEADY_PATTERN.has(t.fault) ? core.trueRippleA(capture, steady.fromS, steady.toS) : NaN;
-  if (rippleA > 0 && !t.acCoupled && t.stepA < COARSE * rippleA && t.noiseA < NOISY * rippleA) {
+  const passes = t.bandwidthHz > CORNERS * (trueRpm / 60) * (t.bars % 2 ? 2 : 1) * t.bars;
+  if (rippleA > 0 && passes && !t.acCoupled && t.stepA < COARSE * rippleA && t.noiseA < NOISY * rippleA) {
     board.add('ripple within 10 %', near(steady.rippleA, rippleA, 0.1), `${about} ${steady.rippleA} / ${rippleA}`);
   }
   if (t.zeroTold && steady && t.fault === 'chopped') {
@@ -133,6 +134,8 @@ const STEADY_PATTERN = new Set(['healthy', 'burnt-bar', 'dead-segment']);
 /** Of the ripple: a recorder's step, or noise, beyond which nobody can tell it to a tenth. */
 const COARSE = 0.2;
 const NOISY = 0.1;
+/** Harmonics of the humps that clamp and recorder have to pass, or they round off a tenth of them. */
+const CORNERS = 4;
 
 /** So long after it was switched on the longest run is beyond its start, s; of fewer cycles no mean is taken. */
 const BEYOND_START_S = 0.15;

@@ -13,8 +13,11 @@ function share(seed: number): number {
 it.each([
   ['hum of some tenths of an ampere', [480_012, 480_051, 480_092, 480_101, 480_172]],
   ['a spike in every turn', [480_002, 480_071, 482_205]],
-  ['a recorder that keeps lowest and highest by turns', [480_022, 480_026, 480_052, 480_225, 480_233]],
-  ['one whose pairs would round off the humps, or that has nothing to hide', [482_048, 482_341, 482_041, 483_039]],
+  ['a recorder that keeps lowest and highest by turns', [480_026, 480_052, 480_233]],
+  [
+    'one whose pairs would round off the humps, or that has nothing to hide',
+    [482_048, 482_341, 482_041, 483_039, 530_259],
+  ],
   ['steps of a quarter of it', [480_145, 480_281]],
 ])('is free of %s', (_, seeds) => {
   for (const seed of seeds) {

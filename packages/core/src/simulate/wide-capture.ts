@@ -44,6 +44,8 @@ export interface WideTruth {
   /** Recorder's noise of one sample, and its step, A. */
   readonly noiseA: number;
   readonly stepA: number;
+  /** Of clamp and recorder: what is faster is rounded off. */
+  readonly bandwidthHz: number;
   /** The clamp or the recorder passes no steady current. */
   readonly acCoupled: boolean;
   /** Of a driver that switches the pump. */
@@ -182,6 +184,7 @@ export function wideCapture(seed: number): WideCapture {
       driftA: instrument.driftA,
       noiseA: instrument.ownNoiseA,
       stepA: instrument.stepA,
+      bandwidthHz: instrument.bandwidthHz,
       runs,
       instrument: instrument.name,
     },
@@ -324,7 +327,8 @@ function record(pure: Float64Array, rateHz: number, drawA: number, random: Rando
   const humHz = pick([50, 60]);
   const spikes = pick([0, 0, 20, 60]);
   const stepA = pick([0, 0.01, 0.04, 0.16]);
-  const follow = 1 - Math.exp((-2 * Math.PI * Math.min(0.4 * rateHz, between(5e3, 50e3))) / rateHz);
+  const bandwidthHz = Math.min(0.4 * rateHz, between(5e3, 50e3));
+  const follow = 1 - Math.exp((-2 * Math.PI * bandwidthHz) / rateHz);
   const phase = 2 * Math.PI * random.uniform();
   const acCoupled = random.uniform() < 0.08;
   const corner = Math.exp((-2 * Math.PI * between(0.3, 3)) / rateHz);
@@ -369,6 +373,7 @@ function record(pure: Float64Array, rateHz: number, drawA: number, random: Rando
     noiseA: Math.max(noiseA * peaks, stepA / 3, humA / 3),
     ownNoiseA: noiseA * peaks,
     stepA,
+    bandwidthHz,
     name: words.join(' '),
   };
 }

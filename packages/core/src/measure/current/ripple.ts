@@ -50,14 +50,15 @@ export function ordinaryExtremes(recorded: Recorded, signal: WorkingSignal, turn
   const turnHz = turning?.map && turning.line.hz / turning.revolution.linePerRevolution;
   const pieces = plainPieces(recorded, signal, turnHz);
   const [{ current }] = pieces;
-  const isPaired = alternates(current);
-  const noiseOf = (averaged: number) =>
-    isPaired && turn && !recorded.hasQuiet ? pairedNoise(current, averaged) : recorded.noiseA(averaged);
-  const isNoisy = (averaged: number) => noiseOf(averaged) > SMALL_NOISE * height;
   const samplesAHump = turnHz === undefined ? 0 : recorded.sampleRateHz / turnHz / turning!.revolution.perRevolution;
+  // Where a recorder kept the lowest and the highest by turns; of few samples a hump its own slopes look the same.
+  const isPaired = samplesAHump > FEWEST_FOR_PAIRS && alternates(current);
+  const noiseOf = (averaged: number) =>
+    isPaired && !recorded.hasQuiet ? pairedNoise(current, averaged) : recorded.noiseA(averaged);
+  const isNoisy = (averaged: number) => noiseOf(averaged) > SMALL_NOISE * height;
   let factor = Math.max(1, Math.floor(samplesAHump / ENOUGH_A_HUMP));
-  // Where a recorder kept the lowest and the highest of its noise by turns, the truth lies between them.
-  if (factor === 1 && isPaired && samplesAHump > FEWEST_FOR_PAIRS && isNoisy(1)) factor = 2;
+  // The truth lies between the lowest and the highest of its noise.
+  if (factor === 1 && isPaired && isNoisy(1)) factor = 2;
   while (factor < signal.factor && isNoisy(factor)) factor++;
   const noiseA = noiseOf(factor);
   if (rough && (noiseA > LARGE_NOISE * height || signal.stepA > LARGE_STEP * height)) {
