@@ -134,6 +134,12 @@ describe('what a pattern is said of', () => {
     expect(measured(450_180).findings.map(({ code }) => code)).toContain('stall');
   });
 
+  it('says that it can’t tell a driver from dead bars where humps drown in noise and few samples place no clock', () => {
+    const { ramp, cannotTell } = measured(500_382);
+    expect([ramp.pattern, ramp.rpm]).toEqual(['irregular', undefined]);
+    expect(cannotTell.map(({ because }) => because).join()).toMatch(/61 times a second.*faster time base/);
+  });
+
   it('takes notches that keep no clock’s time for no driver', () => {
     expect(measured(460_082).ramp.pattern).not.toBe('pulsed');
   });

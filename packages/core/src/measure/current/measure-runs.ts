@@ -129,12 +129,14 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   const within = (range: SampleRange) =>
     makeWorkingSignal(samples, sampleRateHz, range, zero, segments.inverted, stepA);
   const whole = within(settled);
-  const chopping = findChopping(whole.current, whole.sampleRateHz, isZeroTold ? 0 : MOST_OFFSET_A, stepA);
+  const comesAndGoes = findChopping(whole.current, whole.sampleRateHz, isZeroTold ? 0 : MOST_OFFSET_A, stepA);
+  const isUnparted = comesAndGoes !== undefined && 'untoldHz' in comesAndGoes;
+  const chopping = isUnparted ? undefined : comesAndGoes;
   const steadyRange = chopping ? partOf(settled, chopping.settled, whole.factor) : settled;
   const signal = chopping ? within(steadyRange) : whole;
   const quiet = quietNoise(samples, segments);
   const noise = quiet?.(signal.factor);
-  const turning = chopping
+  const turning = comesAndGoes
     ? undefined
     : measureTurning(
         signal,
@@ -149,6 +151,11 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
       what: 'rpm',
       because: `the current is switched on and off ${Math.round(chopping.frequencyHz)} times a second by a driver; clamp the pump side of the module to see the humps`,
     });
+  } else if (isUnparted) {
+    cannotTell.push({
+      what: 'rpm',
+      because: `the current comes and goes ${Math.round(comesAndGoes.untoldHz)} times a second, and in this noise, at ${sampleRateHz} samples a second, nothing tells a driver’s clock from dead bars; use a faster time base and a smaller clamp range`,
+    });
   } else if (turning && 'untold' in turning) {
     cannotTell.push({ what: 'rpm', because: turning.untold });
   }
@@ -162,7 +169,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     noiseA: quiet ?? ((factor) => (found?.noiseA ?? 0) * Math.sqrt(signal.factor / factor)),
   };
   const steady = steadyNumbers(signal, recorded, at, found);
-  const { dropouts, certain, spikes } = chopping
+  const { dropouts, certain, spikes } = comesAndGoes
     ? { dropouts: [], certain: [], spikes: 0 }
     : listDropouts(signal, noise, steady, found, at(steadyRange.from));
   const told = found && amongGaps(found, dropouts, steady);
@@ -180,7 +187,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     leastA: leastOf(samples, sampleRateHz, { from: run.from, to: steadyRange.to }, zero, segments.inverted),
   };
   const seen = { steady, dropouts: certain, turning: told, breaks: breaksS.length, ...(start && { start }) };
-  const pattern = chopping ? 'pulsed' : namePattern(seen);
+  const pattern = chopping ? 'pulsed' : isUnparted ? 'irregular' : namePattern(seen);
   const stands = pattern === 'locked-rotor';
   return {
     ...times,

@@ -11,6 +11,11 @@ export interface Chopping {
   readonly settled: SampleRange;
 }
 
+/** A current that comes and goes as steadily as its recorder can place, under noise that hides whose it is. */
+export interface Unparted {
+  readonly untoldHz: number;
+}
+
 /** Gone below the first share of the full draw, back above the second: between them lie a freewheeling current and its edges. */
 const LOW_SHARE = 0.08;
 /** Where a driver switches faster than any rotor, a slow clamp leaves so much of it; a hump falls by a fifth. */
@@ -27,6 +32,8 @@ const PLACED_SAMPLES = 2;
 const CLOCKED = 0.001;
 /** A fall is placed to a sample: 1 / sqrt(12) of one, root mean square. */
 const PLACED = 0.29;
+/** Where the clock decides alone its falls may stray by so many times as much; what is worse placed may be a steady rotor's. */
+const PLACED_SHARE = 2;
 /** Ignition's spikes move some of the falls. */
 const MOST_FALLS = 0.9;
 /** One dead bar of six is off for a sixth of a turn; a driver's off time that short can't be told from it. */
@@ -72,7 +79,7 @@ export function findChopping(
   sampleRateHz: number,
   leastDrawA: number,
   stepA: number,
-): Chopping | undefined {
+): Chopping | Unparted | undefined {
   const part = lookedAt(current);
   const high = quantile(thin(part, 16_384), 0.95);
   if (!(high > leastDrawA)) return undefined;
@@ -81,7 +88,7 @@ export function findChopping(
   const chopping = within(LOW_SHARE);
   if (chopping) return chopping;
   const fast = within(FAST_LOW_SHARE);
-  return fast && fast.frequencyHz > FASTEST_ROTOR_HZ ? fast : undefined;
+  return fast && 'frequencyHz' in fast && fast.frequencyHz > FASTEST_ROTOR_HZ ? fast : undefined;
 }
 
 const lookedAt = (current: Float32Array) => current.subarray(0, Math.min(current.length, MOST_SAMPLES));
@@ -138,7 +145,7 @@ function choppingIn(
   sampleRateHz: number,
   { falls, middles, cycles, low, noisePower }: Cycles,
   stepA: number,
-): Chopping | undefined {
+): Chopping | Unparted | undefined {
   if (falls.length < FEWEST_SLOW_CYCLES) return undefined;
   const part = lookedAt(current);
   const periods = falls.slice(1).map((at, i) => at - falls[i]);
@@ -158,8 +165,9 @@ function choppingIn(
   // At a rotor's rate nothing but a clock is a driver's; and where humps come back with it, a rotor keeps its time by chance.
   if (mayBeRotor && !isClocked) return undefined;
   const share = mayBeRotor ? recurringShare(part, cycles.slice(0, MOST_CYCLES), noisePower, stepA) : 0;
-  // Humps that drown in the recorder's noise say nothing; then the clock decides alone.
   if (share !== undefined && share > SAME_DESPITE_CLOCK) return undefined;
+  // Humps that drown in the recorder's noise say nothing; then the clock decides alone, where its samples place it so well.
+  if (share === undefined && clock.stray > PLACED_SHARE * CLOCKED * period) return { untoldHz: frequencyHz };
   return {
     frequencyHz: isClocked ? sampleRateHz / clock.period : frequencyHz,
     onShare: 1 - offShare,
