@@ -240,3 +240,29 @@ it('tells each of several drags, and takes none for the swing back from the one 
   const { incidents } = analyze({ pump_feed_voltage: feedV, pump_current: currentA }, {}, sampleRateHz).sequence!;
   expect(incidents.map(({ cause }) => cause)).toEqual(['pump', 'pump', 'pump']);
 });
+
+it('ends a pump that runs dry where fuel comes, though it runs dry again before its line is full', () => {
+  const DRY = [0.7, 1.2, 1.7];
+  // Down by half within 0.06 s, dry for 0.2 s; then the line fills, with a time constant of 0.12 s.
+  const missing = (since: number) =>
+    since < 0.2 ? 3 * Math.min(1, since / 0.06) : 3 * Math.exp(-(since - 0.2) / 0.12);
+  const columns = draw((t) => {
+    const last = DRY.findLast((at) => t >= at);
+    return last === undefined ? undefined : { amperes: DRAW - missing(t - last) };
+  });
+  const { incidents } = analyze(only(columns, 'pump_current', 'pump_feed_voltage')).sequence!;
+  expect(incidents.map(({ cause }) => cause)).toEqual(['hydraulic', 'hydraulic', 'hydraulic']);
+  for (const [i, { startS, endS }] of incidents.entries()) {
+    expect(Math.abs(startS - DRY[i])).toBeLessThan(0.03);
+    expect(Math.abs(endS! - DRY[i] - 0.2)).toBeLessThan(0.05);
+  }
+});
+
+it('lets a fall begin where the current goes, and not where it had wandered to before', () => {
+  // A tenth less within half a second, long before.
+  const wandered = (t: number) => DRAW - 0.4 * Math.min(1, Math.max(0, t - 0.3) / 0.5);
+  const columns = draw((t) => ({ amperes: wandered(t) - (t >= 1.6 && t < 2 ? 3 * Math.min(1, (t - 1.6) / 0.08) : 0) }));
+  const { incidents } = analyze(only(columns, 'pump_current', 'pump_feed_voltage')).sequence!;
+  expect(incidents).toHaveLength(1);
+  expect(Math.abs(incidents[0].startS - 1.6)).toBeLessThan(0.03);
+});

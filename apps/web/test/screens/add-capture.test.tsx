@@ -25,6 +25,12 @@ jest.mock('../../src/workers/open-desk', () => ({
   },
 }));
 
+const mockRefused = 'The disk is full. Free some space, then keep it again.';
+jest.mock('../../src/app/send-file', () => ({
+  ...jest.requireActual<object>('../../src/app/send-file'),
+  sendFile: () => Promise.resolve({ problem: mockRefused }),
+}));
+
 // Nothing can be drawn here.
 jest.mock('../../src/charts/trace', () => ({ Trace: () => null }));
 
@@ -63,6 +69,29 @@ describe('a file that is added', () => {
     expect(screen.getByRole('button', { name: 'Measuring …' })).toBeDisabled();
     await measureNext();
     expect(await keepKey()).toBeEnabled();
+  });
+
+  it('that was refused is kept no sooner than it is measured as it was changed since', async () => {
+    const { hand } = await showFile(fileOf('A', 5));
+    await measureNext();
+    await hand.click(await keepKey());
+    expect(await screen.findByRole('alert')).toHaveTextContent(mockRefused);
+    expect(await keepKey()).toBeEnabled();
+    await hand.selectOptions(screen.getByRole('combobox', { name: /is clipped to/ }), 'rail_pressure');
+    expect(screen.getByRole('button', { name: 'Measuring …' })).toBeDisabled();
+  });
+
+  it('takes the zero that somebody read off the clamp, and says what it goes by until that is typed', async () => {
+    const { hand } = await showFile(fileOf('A', 5));
+    await measureNext();
+    await keepKey();
+    await hand.selectOptions(screen.getByRole('combobox', { name: /clamp’s zero/ }), 'read');
+    expect(screen.getByText(/found in the record/)).toBeVisible();
+    await hand.type(screen.getByRole('spinbutton', { name: /A with the pump off/ }), '1');
+    expect(screen.queryByText(/found in the record/)).toBeNull();
+    await measureNext();
+    // Of some 5.2 A one is the clamp's own.
+    expect((await screen.findAllByText(/4\.[0-9]+ A/)).length).toBeGreaterThan(0);
   });
 
   it('asks about a scale that no pump’s current goes with, before it can be kept', async () => {

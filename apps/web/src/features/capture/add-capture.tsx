@@ -37,7 +37,9 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   const [askRate, setAskRate] = useState(false);
   const [opened, setOpened] = useState<OpenedFile>();
   const [problem, setProblem] = useState<string>();
-  const [desk] = useState(() => openDesk(() => setProblem(TOO_MUCH)));
+  // What no worker can measure is kept unmeasured: the server reads it.
+  const [isTooMuch, setIsTooMuch] = useState(false);
+  const [desk] = useState(() => openDesk(() => setIsTooMuch(true)));
   const [forms, setForms] = useState<readonly ChannelForm[]>([]);
   const [bars, setBars] = useState('');
   const [preview, setPreview] = useState<Preview>();
@@ -78,7 +80,9 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
         if (stale) return;
         setMeasuredKey(setupKey);
         setProblem('ok' in answer ? undefined : answer.refused);
-        if ('ok' in answer) setPreview(answer.ok);
+        if (!('ok' in answer)) return;
+        setIsTooMuch(false);
+        setPreview(answer.ok);
       });
     return () => {
       stale = true;
@@ -89,7 +93,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
 
   // A wrong factor falsifies every number of the record, so it is asked about while it can still be put right; and what is measured
   // is put in above the button, which a press would miss as it moves.
-  const isMeasured = measuredKey === setupKey || problem !== undefined;
+  const isMeasured = measuredKey === setupKey || isTooMuch;
   const wrongScale = preview?.findings.find(({ code }) => code === 'scale-large');
 
   const keep = async () => {
@@ -118,7 +122,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
   return (
     <Sheet title="Add a capture" hint={`${file.name}, ${sizeText(file.size)}`} open onClose={onClose} wide>
       <div className="space-y-4">
-        <ErrorNotice text={problem} />
+        <ErrorNotice text={problem ?? (isTooMuch ? TOO_MUCH : undefined)} />
         {askRate && !opened && (
           <form
             className="flex items-end gap-3"
@@ -143,7 +147,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             </Button>
           </form>
         )}
-        {!opened && !problem && <p className="text-soft">Reading the file …</p>}
+        {!opened && !problem && !isTooMuch && <p className="text-soft">Reading the file …</p>}
         {opened && (
           <>
             <ChannelTable opened={opened} forms={forms} questions={preview?.scaleQuestions ?? []} onChange={setForms} />

@@ -38,6 +38,9 @@ export function ClampZero({
             autoFocus
             onChange={({ target: { value } }) => onChange(value === '' ? undefined : Number(value))}
           />
+          {zeroA === undefined && (
+            <span className="mt-1 block text-sm text-soft">Until it is typed the zero is found in the record.</span>
+          )}
         </label>
       )}
     </div>

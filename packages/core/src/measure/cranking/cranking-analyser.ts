@@ -36,13 +36,17 @@ function findingOf({ fromS, untilS, compressionsHz, seenIn, volts }: Crank): Fin
   const window = [fromS, untilS] as const;
   const limit = LIMITS.crankBatteryLeastV;
   const when = `from ${fromS.toFixed(2)} to ${untilS.toFixed(2)} s`;
-  const often = `${compressionsHz.toFixed(0)} times a second`;
+  const often = compressionsHz === undefined ? undefined : `${compressionsHz.toFixed(0)} times a second`;
   if (!volts) {
     const text = `The current swings ${often} ${when}, as the battery’s volts do while an engine is cranked: no dropout, and the pump is judged beside it. If nobody cranked it then, something drags in the pump.`;
     return finding('cranking', 'keep-in-mind', text, limit, window);
   }
   const isBattery = seenIn === 'battery_voltage';
-  const swings = `The engine cranks ${when}: ${often} a compression pulls ${isBattery ? 'the battery' : 'the feed'} down, to ${volts.lowest.toFixed(1)} V at the lowest and ${volts.mean.toFixed(1)} V on average.`;
+  const what = isBattery ? 'the battery' : 'the feed';
+  const pulls = often
+    ? `${often} a compression pulls ${what} down, to`
+    : `the starter pulls ${what} down, and it is charged afterwards;`;
+  const swings = `The engine cranks ${when}: ${pulls} ${volts.lowest.toFixed(1)} V at the lowest and ${volts.mean.toFixed(1)} V on average.`;
   return isBattery && volts.mean < limit.value
     ? finding(
         'cranking',

@@ -2,11 +2,13 @@ import type { Role } from '../../capture/capture.js';
 import { wholeOf } from '../../capture/source.js';
 import { boxDecimate } from '../../signal/blocks.js';
 import { levels, median, quantile } from '../../signal/levels.js';
+import type { Range } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { hann } from '../../signal/spectrum.js';
 import { thin } from '../../signal/thin.js';
 import { toneSum } from '../../signal/tone.js';
 import type { Material } from '../analyser.js';
+import { catchIn } from './catches.js';
 import { QUICK_HZ, swingsIn, type Swinging, type Swings } from './compressions.js';
 
 /** A time in which the starter turned the engine. */
@@ -14,7 +16,8 @@ export interface Crank {
   /** Where its swings can be seen, s on the record's clock. */
   readonly fromS: number;
   readonly untilS: number;
-  readonly compressionsHz: number;
+  /** Absent where it shows by its levels alone, since the engine caught. */
+  readonly compressionsHz?: number;
   readonly seenIn: Role;
   /** Volts in the midst of the swings, and their lowest; absent where only the current shows them. */
   readonly volts?: { readonly mean: number; readonly lowest: number };
@@ -64,6 +67,8 @@ const PULLED_LEAST = 0.06;
 const REACH_S = 1;
 /** A contact that opens while the engine is cranked is looked across for so long, s. */
 const OPENS_S = 0.5;
+/** A charging system that takes over shows in the current within so long, s. */
+const AFTERWARDS_S = 2;
 /** Humps that a slow recorder folds back may swing as slowly: of a current alone none is told from so few samples a second. */
 const TELLS_ALONE_HZ = 5000;
 
@@ -101,12 +106,23 @@ export function findCranks(material: Material): Crank[] {
       }
     }
   }
-  if (!amperes || material.sampleRateHz < TELLS_ALONE_HZ) return [];
+  const alone =
+    amperes && material.sampleRateHz >= TELLS_ALONE_HZ ? swingsIn(amperes.values, amperes.hz, OF_CURRENT) : [];
   // A pump that drags swings as well: volts beside it have to be pulled down, though they be too coarse to swing.
   const [beside] = volts;
-  return swingsIn(amperes.values, amperes.hz, OF_CURRENT)
+  const byCurrent = alone
     .filter((swinging) => !beside || (isBelow(beside, swinging, Infinity) && isFollowed(beside, amperes, swinging)))
     .map((swinging) => crankOf(swinging, beside ?? amperes, material.startS));
+  if (byCurrent.length > 0 || !beside) return byCurrent;
+  const caught = catchIn(beside.values, beside.hz);
+  return caught && goesAlong(caught, beside, amperes) ? [crankIn(caught, beside, material.startS)] : [];
+}
+
+/** Whether the current is lower than afterwards where the volts are: a pump that has less to do lets its feed rise. */
+function goesAlong({ from, to }: Range, { role, hz }: Course, amperes: Course | undefined): boolean {
+  if (!amperes || role === 'battery_voltage' || !hasLevel(amperes, from, to)) return true;
+  const after = amperes.values.subarray(to, to + Math.round(AFTERWARDS_S * hz));
+  return after.length > 0 && median(amperes.values.subarray(from, to)) < median(after);
 }
 
 function courseOf({ signals, sampleRateHz }: Material, role: Role): Course[] {
@@ -172,18 +188,20 @@ function hasLevel({ values }: Course, from: number, to: number): boolean {
 
 /** @param course that shows best where it begins and ends */
 function crankOf(swinging: Swinging, course: Course, startS: number): Crank {
-  const isCurrent = course.role === 'pump_current';
-  const { from, to } = isCurrent ? widened(swinging, course) : pulledDown(course, swinging);
-  const part = course.values.subarray(from, to);
+  const range = course.role === 'pump_current' ? widened(swinging, course) : pulledDown(course, swinging);
+  return { ...crankIn(range, course, startS), compressionsHz: swinging.hz };
+}
+
+function crankIn({ from, to }: Range, { role, values, hz }: Course, startS: number): Crank {
+  const part = values.subarray(from, to);
   const off = ON_SHARE * median(part);
   // Nothing of what a contact that opens leaves is the starter's.
   const { mean, min } = levels(part.filter((value) => value > off));
   return {
-    fromS: startS + from / course.hz,
-    untilS: startS + to / course.hz,
-    compressionsHz: swinging.hz,
-    seenIn: course.role,
-    ...(!isCurrent && { volts: { mean, lowest: min } }),
+    fromS: startS + from / hz,
+    untilS: startS + to / hz,
+    seenIn: role,
+    ...(role !== 'pump_current' && { volts: { mean, lowest: min } }),
   };
 }
 

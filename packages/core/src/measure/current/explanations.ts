@@ -39,7 +39,7 @@ export function explain(
   const seen = views.map((blocks) => ({ blocks, ...flatness(blocks, recorder) }));
   const byLevel = seen.flatMap(({ blocks, calm, flat, settled, tolerance, noise }) => {
     const levels = zeroStated ? [0] : candidateZeros(blocks.mean, flat, aTurn, tolerance);
-    const view = { blocks, calm, flat, settled, noise, humpsPassIn: record.humpsPassIn };
+    const view = { blocks, calm, flat, settled, noise, tolerance, humpsPassIn: record.humpsPassIn };
     return [
       ...levels.flatMap((zero) => offAt(zero, view, recorder, zeroStated)),
       ...(zeroStated ? [] : coastingFromFileZero(view, recorder)),

@@ -1,6 +1,6 @@
 import type { Blocks } from '../../signal/blocks.js';
 import { median, quantile } from '../../signal/levels.js';
-import { rangesWhere } from '../../signal/ranges.js';
+import { rangesWhere, type Range } from '../../signal/ranges.js';
 import { thin } from '../../signal/thin.js';
 import { hasCalmRun, type Recorder } from './calm-runs.js';
 import { drivenBack, whichRest } from './coasting.js';
@@ -66,6 +66,8 @@ export interface View {
   /** The course without the mains where the record begins or ends flat: hum moves no off away from its zero. */
   readonly settled: Float64Array;
   readonly noise: number;
+  /** What moves by less is flat, A. */
+  readonly tolerance: number;
   readonly humpsPassIn: Lower['humpsPassIn'];
 }
 
@@ -124,19 +126,36 @@ const LOW_SHARE = 0.5;
 function leavesRest(
   { away, draw, sign, zero }: Flow,
   off: readonly boolean[],
-  { flat, calm, humpsPassIn, blocks: { deviation } }: View,
+  { flat, calm, tolerance, humpsPassIn, blocks: { deviation } }: View,
   calmBelow: number,
   aTurn: number,
 ): boolean {
-  const isLow = (i: number) => flat[i] && !off[i] && Math.abs(away[i]) < LOW_SHARE * draw;
-  const isRest = (from: number, to: number) =>
-    to - from >= aTurn &&
-    (median(deviation.subarray(from, to)) < calmBelow ||
-      isSwitchedOff({ from, to }, zero + sign * draw, { course: calm, flat, aTurn, humpsPassIn }));
-  let [head, tail] = [0, off.length];
-  while (head < off.length && isLow(head)) head++;
-  while (tail > 0 && isLow(tail - 1)) tail--;
-  return isRest(0, head) || isRest(tail, off.length);
+  const isLow = (i: number) => !off[i] && Math.abs(away[i]) < LOW_SHARE * draw;
+  const isCalm = ({ from, to }: Range) => median(deviation.subarray(from, to)) < calmBelow;
+  const isSwitched = (range: Range) =>
+    isSwitchedOff(range, zero + sign * draw, { course: calm, flat, aTurn, humpsPassIn });
+  const isLong = ({ from, to }: Range) => to - from >= aTurn;
+  const flatRests = edgesOf(whichOf(away, (_, i) => flat[i] && isLow(i))).filter(isLong);
+  if (flatRests.some((rest) => isCalm(rest) || isSwitched(rest))) return true;
+  const low = whichOf(away, (_, i) => isLow(i));
+  const longestInside = rangesWhere(low).reduce(
+    (most, { from, to }) => (from > 0 && to < low.length ? Math.max(most, to - from) : most),
+    0,
+  );
+  // Shorter than a turn, as `stretchesOfOff` takes it: dead stretches and notches come back, an off doesn't.
+  const isFlat = ({ from, to }: Range) =>
+    quantile(calm.subarray(from, to), 1) - quantile(calm.subarray(from, to), 0) <= tolerance;
+  return edgesOf(low).some((rest) => {
+    const length = rest.to - rest.from;
+    return (
+      length > SHORT_OF_A_TURN * aTurn && length > 2 * longestInside && isFlat(rest) && isCalm(rest) && isSwitched(rest)
+    );
+  });
+}
+
+/** Of stretches that hold, those at a record's begin and end. */
+function edgesOf(holds: readonly boolean[]): Range[] {
+  return rangesWhere(holds).filter(({ from, to }) => from === 0 || to === holds.length);
 }
 
 /** Whether the pump rests at the record's begin or end. */

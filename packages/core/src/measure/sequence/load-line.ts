@@ -43,7 +43,7 @@ const USUAL_QUANTILE = 0.25;
 const TIGHT = 0.99;
 /** Enough windows to know what is usual. */
 const WINDOWS_LOOKED_AT = 16_384;
-const EXCURSION_S = 0.03;
+const EXCURSIONS_S = [0.03, 0.12, 0.5] as const;
 const FEWEST_EXCURSIONS = 2;
 /** Half a window's means differ by no more than this share of the draw while nothing but humps passes. */
 const LEVEL_SHARE = 0.03;
@@ -98,9 +98,16 @@ interface Voice {
 export function loadLine(signals: LoadSignals): LoadLine | undefined {
   const [stepV, stepA] = [stepOf(signals.volts), stepOf(signals.amperes)];
   const isTold = ({ swingV, swingA }: Voice) => swingV >= LEAST_STEPS * stepV && swingA >= LEAST_STEPS * stepA;
-  const excursions = excursionsOf(signals).filter(isTold);
-  const voices = excursions.length >= FEWEST_EXCURSIONS ? excursions : humpsOf(signals).filter(isTold);
-  if (voices.length < FEWEST_EXCURSIONS) return undefined;
+  for (const voicesOf of WAYS) {
+    const voices = voicesOf(signals).filter(isTold);
+    const line = voices.length < FEWEST_EXCURSIONS ? undefined : lineBy(voices, stepV, stepA);
+    if (line) return line;
+  }
+  return undefined;
+}
+
+/** What the voices together say; undefined where that is too wide. */
+function lineBy(voices: readonly Voice[], stepV: number, stepA: number): LoadLine | undefined {
   const ohm = weightedMedian(voices);
   const away = weightedMedian(voices.map((one) => ({ ...one, ohm: Math.abs(one.ohm - ohm) })));
   // Deviation of a median: 1.2533 times that of a mean.
@@ -116,8 +123,20 @@ export function loadLine(signals: LoadSignals): LoadLine | undefined {
   return { ohm, interval: [ohm - reach, ohm + reach] };
 }
 
+const [QUICK_S, SLOW_S, SLOWEST_S] = EXCURSIONS_S;
+/** From what the least else moves with. */
+const WAYS: readonly ((signals: LoadSignals) => Voice[])[] = [
+  (signals) => excursionsOf(signals, QUICK_S),
+  humpsOf,
+  (signals) => excursionsOf(signals, SLOW_S),
+  (signals) => excursionsOf(signals, SLOWEST_S),
+];
+
 /** Windows in which the current goes far, by its course without humps. */
-function excursionsOf({ volts, amperes, courses, sampleRateHz, hasMains, isSound }: LoadSignals): Voice[] {
+function excursionsOf(
+  { volts, amperes, courses, sampleRateHz, hasMains, isSound }: LoadSignals,
+  windowS: number,
+): Voice[] {
   const size = Math.max(SAMPLES_AVERAGED, blockSize(sampleRateHz, amperes.length));
   // What holds between volts and amperes holds between their averages too, and a period's average knows nothing of the mains.
   const even = (values: Float64Array) =>
@@ -125,7 +144,7 @@ function excursionsOf({ volts, amperes, courses, sampleRateHz, hasMains, isSound
   const v = even(courses.of(volts, size));
   const a = even(courses.of(amperes, size));
   const reach = hasMains ? Math.round((MAINS_S[0] + MAINS_S[1]) * 0.5 * sampleRateHz) : 0;
-  const length = Math.max(FEWEST_BLOCKS, Math.round((EXCURSION_S * sampleRateHz) / size));
+  const length = Math.max(FEWEST_BLOCKS, Math.round((windowS * sampleRateHz) / size));
   const swings: number[] = [];
   for (let from = 0; from + length <= a.length; from += length >> 1) {
     swings.push(levels(a, from, from + length).deviation);

@@ -28,6 +28,12 @@ export interface Watched extends Stretch {
   readonly settledFrom: number;
 }
 
+/** What a start, or a failure of the supply, does to the channel, until it is back. */
+export interface Excused extends Stretch {
+  /** It makes the channel fall, and never rise. */
+  readonly onlyFalls?: boolean;
+}
+
 /**
  * Times that the channel was far from its usual, while the supply was sound. After a start, and after each incident, what
  * follows until it is back is its recovery and nothing of its own: `excused` says which blocks that begins in.
@@ -36,7 +42,7 @@ export function loadIncidents(
   view: LoadView,
   within: Watched,
   known: readonly Incident[],
-  excused: readonly Stretch[],
+  excused: readonly Excused[],
 ): Incident[] {
   const { away, blockS } = view;
   const settledLimit = limitOf(view);
@@ -44,15 +50,20 @@ export function loadIncidents(
   const limitAt = (block: number) => (block >= within.settledFrom ? settledLimit : startLimit);
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
   const beyond = (block: number) => Math.abs(away[block]) > limitAt(block);
-  const free = freeOf(within, excused, beyond);
   const found: Found[] = [];
   for (const sign of [-1, 1]) {
+    const free = freeOf(
+      within,
+      excused.filter(({ onlyFalls }) => sign < 0 || !onlyFalls),
+      beyond,
+    );
     const holds = {
       begins: (block: number) => sign * away[block] > limitAt(block) && free[block - within.from] === 1,
       goesOn: (block: number) => sign * away[block] > GOES_ON_SHARE * limitAt(block) && free[block - within.from] === 1,
     };
     let after = within.from;
-    for (const stretch of stretchesWhere(within, holds, { join: 1, least: size(LEAST_S) })) {
+    const stretches = stretchesWhere(within, holds, { join: 1, least: size(LEAST_S) });
+    for (const stretch of stretches.flatMap((one) => onceEach(away, one, sign, settledLimit))) {
       const limit = limitAt(stretch.from);
       const from = sign < 0 ? begunBefore(view, stretch.from, within) : stretch.from;
       found.push(shaped(view, { ...stretch, from }, within, { sign, limit, after, size }));
@@ -63,9 +74,12 @@ export function loadIncidents(
   const isTold = ({ start, end = start + size(LEAST_UNENDED_S) }: Incident) => end < within.to;
   const own = joined(found, size(JOIN_S));
   const all = [...own, ...known.map((one) => ({ ...one, most: Infinity }))].sort((a, b) => a.start - b.start);
-  return own
-    .filter((one) => isTold(one) && !isRecovery(one, all.slice(0, all.indexOf(one)), size(RECOVERS_S)))
-    .map(({ most: _, ...incident }) => incident);
+  // What swings about while it comes back is all of one recovery.
+  const byThemselves: Found[] = [];
+  for (const one of all) {
+    if (!own.includes(one) || !isRecovery(one, byThemselves.at(-1), size(RECOVERS_S))) byThemselves.push(one);
+  }
+  return byThemselves.filter((one) => own.includes(one) && isTold(one)).map(({ most: _, ...incident }) => incident);
 }
 
 /** An incident, and how far it went from the usual. */
@@ -101,10 +115,30 @@ function joined(incidents: readonly Found[], gap: number): Found[] {
  * without pressure behind, which asks less of the pump until it is full again. What swings over goes less far than what it swings
  * back from; a start after a gap may go further.
  */
-function isRecovery(incident: Found, before: readonly Found[], recovers: number): boolean {
-  const last = before.at(-1);
+function isRecovery(incident: Found, last: Found | undefined, recovers: number): boolean {
   if (incident.isSharp || last?.end === undefined || incident.start - last.end > recovers) return false;
   return last.isSharp || (last.rose !== incident.rose && incident.most < last.most);
+}
+
+/** Of the way back to its usual: from there a channel that leaves it again does so a second time. */
+const MOSTLY_BACK = 0.6;
+
+/** A stretch in parts, where the channel came most of the way back and went as far as counts again. */
+function onceEach(away: Float64Array, { from, to }: Stretch, sign: number, limit: number): Stretch[] {
+  const parts: Stretch[] = [];
+  let begins = from;
+  let most = 0;
+  let nearest = from;
+  for (let block = from; block < to; block++) {
+    const far = sign * away[block];
+    if (far > most) [most, nearest] = [far, block];
+    if (far < sign * away[nearest]) nearest = block;
+    const back = sign * away[nearest];
+    if (back > (1 - MOSTLY_BACK) * most || far - back < limit) continue;
+    parts.push({ from: begins, to: nearest });
+    [begins, most, nearest] = [nearest, far, block];
+  }
+  return [...parts, { from: begins, to }];
 }
 
 /** 1 for blocks outside what is excused and the recovery after it. */
@@ -141,14 +175,22 @@ function shaped(view: LoadView, { from, to }: Stretch, within: Stretch, { sign, 
   return { start: start + 0.5, ...(isOver && { end: end + 0.5 }), seenIn, isSharp: false, rose: sign > 0, most };
 }
 
-/** Where the channel left its usual, or came nearest to it since the last incident. */
+/** Of what a channel went since a moment: it had gone no further in as long a time before. */
+const STANDS_STILL = 0.1;
+
+/** Where the channel left its usual or the level to which that had wandered, or came nearest to it since the last incident. */
 function leftAt(view: LoadView, { from, to }: Stretch, sign: number): number {
   const { away } = view;
   const leaves = leavesAt(view);
   let nearest = to;
+  const gone = (first: number, last: number) => sign * (away[last] - away[first]);
   for (let block = to - 1; block >= from; block--) {
     if (sign * away[block] <= leaves) return block + 1;
     if (sign * away[block] < sign * away[nearest]) nearest = block;
+    // As long before it nothing went: where it was by then is a level that it had come to long ago.
+    const before = 2 * block - to;
+    const since = gone(block, to);
+    if (before >= from && since > leaves && gone(before, block) < STANDS_STILL * since) return block + 1;
   }
   return nearest;
 }

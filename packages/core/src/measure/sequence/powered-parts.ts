@@ -8,6 +8,8 @@ export interface PoweredPart extends Stretch {
   readonly isCranked: boolean;
   /** The engine was cranked until it, or since it: what it begins with is the way to its own level. */
   readonly follows: boolean;
+  /** The pump had power before it, too. */
+  readonly goesOn?: boolean;
   /** The last block with power, where it was switched off within. */
   readonly offFrom?: number;
 }
@@ -36,16 +38,18 @@ export function poweredParts(
 ): PoweredPart[] {
   const pauses = pausesIn(volts, amperes, blockS, cranks);
   const begins = [0, ...pauses.map(({ from, to }) => (from + to) >> 1)];
+  const on = shareOfHigh(volts, ON_SHARE);
+  const margin = Math.round(BEFORE_CRANK_S / blockS);
   const wholes = begins.map((from, i) => ({ from, to: begins[i + 1] ?? volts.length, offFrom: pauses[i]?.gone }));
   const least = LEAST_PART_S / blockS;
   const pieces = wholes.flatMap(({ offFrom, ...whole }) =>
-    aroundCranks(whole, cranks, Math.round(BEFORE_CRANK_S / blockS)).map((piece) => ({
+    aroundCranks(whole, cranks, margin).map((piece) => ({
       ...piece,
+      goesOn: volts[piece.from - margin - 1] > on,
       ...(offFrom !== undefined && offFrom < piece.to && { offFrom: Math.max(piece.from, offFrom) }),
     })),
   );
   if (pieces.length === 1) return pieces;
-  const on = shareOfHigh(volts, ON_SHARE);
   const flowing = amperes ? shareOfHigh(amperes, FLOWING_SHARE) : 0;
   // A pump that was let go with the starter coasts with volts of its own.
   const coasts = ({ follows, isCranked, ...piece }: PoweredPart) =>

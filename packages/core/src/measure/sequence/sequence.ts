@@ -61,7 +61,8 @@ export function incidentsOf(views: Views): JudgedIncident[] {
   }));
   const settledFrom = isPulledDown ? fed.from : settled.from;
   const started = isPulledDown ? fed.from : powered.from + Math.round(START_S / views.blockS);
-  const start = settledFrom > powered.from ? [{ from: powered.from, to: started }] : [];
+  // A starter's first pull takes current away, and a pump that drags then draws more all the same.
+  const start = settledFrom > powered.from ? [{ from: powered.from, to: started, onlyFalls: isPulledDown }] : [];
   const ofCurrent = current
     ? loadIncidents(current, { ...powered, settledFrom }, failures, [...start, ...excused])
     : [];
@@ -82,7 +83,9 @@ function isFedMore({ start, rose }: Incident, { supply, powered, blockS }: Views
   const [from, size] = [Math.floor(start), Math.round(BEFORE_S / blockS)];
   const level = (first: number) =>
     median(supply.volts.subarray(Math.max(powered.from, first), Math.min(powered.to, first + size)));
-  return level(from + size) - level(from - size) > LIMITS.supplyDropV.value;
+  // What ends sooner is seen by its end.
+  const after = Math.max(from + 1, Math.min(from + size, powered.to - size));
+  return level(after) - level(from - size) > LIMITS.supplyDropV.value;
 }
 
 /** An open contact's volts are down to what the rotor makes, and go on falling with it, s. */

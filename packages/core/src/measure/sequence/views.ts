@@ -81,7 +81,11 @@ export function bestKnown(pieces: readonly Views[]): Views {
   return pieces.reduce((a, b) => (width(b) < width(a) ? b : a));
 }
 
-function viewsOfPart(recorded: Recorded, { from, isCranked, follows, offFrom }: PoweredPart, known: Lines = {}): Views {
+function viewsOfPart(
+  recorded: Recorded,
+  { from, isCranked, follows, goesOn = false, offFrom }: PoweredPart,
+  known: Lines = {},
+): Views {
   const { blockS, startS, size, isSwitched, courses, acrossV, clamp, channels } = recorded;
   const volts = courses.of(acrossV, size);
   const clamped = currentOf(recorded);
@@ -101,21 +105,37 @@ function viewsOfPart(recorded: Recorded, { from, isCranked, follows, offFrom }: 
   const fed = after(feeds);
   // What the looking begins with is usual; of a short start most of what follows the surge.
   const isShort = isCranked || settled.to - settled.from < (powered.to - powered.from) / 2;
-  const usually = isShort ? after(START_S) : settled;
+  const { from: startedFrom } = after(START_S);
+  const usually = isShort ? { from: startedFrom, to: powered.to } : settled;
   const hasMains = amperes !== undefined && seesMains(amperes, usually, blockS);
   const current =
-    clamped && loadView('current', clamped, { ...usually, isShort }, blockS, hasMains ? MAINS_S : SMOOTH_S);
+    clamped &&
+    loadView(
+      'current',
+      clamped,
+      { ...usually, isShort, isSwinging: isCranked, startedFrom },
+      blockS,
+      hasMains ? MAINS_S : SMOOTH_S,
+    );
   const pressure = channels.find(({ role }) => role === 'rail_pressure');
   // While the engine cranks, the battery's own volts move with the current.
   const own: Lines = amperes && !isSwitched && !isCranked ? linesOf(recorded, { volts, current, fed, hasMains }) : {};
   const lines = own.line ? own : known;
   return {
     ...{ startS, blockS, isSwitched, isCranked, powered, fed, settled, channels, lines },
-    isPulledDown: isCranked && !switchedOn,
+    isPulledDown: isCranked && goesOn && !switchedOn,
     isCoupled: clamp?.reading.tellsNone === 'coupled',
     supply: supplyView(volts, amperes, current, lines.line, blockS),
     ...(current && { current }),
-    ...(pressure && { pressure: loadView('pressure', pressure, { ...settled, isShort: false }, blockS, SMOOTH_S) }),
+    ...(pressure && {
+      pressure: loadView(
+        'pressure',
+        pressure,
+        { ...settled, isShort: false, isSwinging: false, startedFrom: settled.from },
+        blockS,
+        SMOOTH_S,
+      ),
+    }),
   };
 }
 

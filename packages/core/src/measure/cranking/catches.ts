@@ -1,0 +1,63 @@
+import { median, quantile } from '../../signal/levels.js';
+import type { Range } from '../../signal/ranges.js';
+import { thin } from '../../signal/thin.js';
+
+/** Shorter than any start, long beside a compression and a pump that comes up to speed, s. */
+const LOOK_S = 0.25;
+const LOOKS_A_WIDTH = 5;
+/** A control unit feeds the pump once it sees the engine turn: of what lies before that so much is cranked as well, s. */
+const FED_AFTER_S = 0.1;
+/** Less than so much of what it usually has is off: a prime's pause, or a contact that opens. */
+const ON_SHARE = 0.4;
+/** A battery that nothing charges has no more, V (lead-acid at rest 12.7, from memory). */
+const AT_REST_MOST_V = 13;
+/** A starter pulls any battery below this, V (about 10 V is normal: common practice, no published source), and by so much of what it had. */
+const CRANKS_BELOW_V = 11.6;
+const PULLED_SHARE = 0.06;
+/** A charging system that takes over lifts the volts by so much above the battery's at rest, within so long. */
+const CHARGES_SHARE = 0.03;
+const TAKES_OVER_S = 3;
+
+/**
+ * Where an engine is cranked and catches, by levels alone: volts that are pulled down as a starter does, and charged afterwards above
+ * all that was before. For recorders too coarse for compressions, and cranks of too few of them.
+ *
+ * @param values volts, averaged over humps
+ * @param hz values a second
+ * @returns what the starter pulls down, as indices; undefined where no engine catches
+ */
+export function catchIn(values: Float32Array, hz: number): Range | undefined {
+  const least = ON_SHARE * quantile(thin(values, LOOKED_AT), 0.9);
+  const on = Int32Array.from(values.keys()).filter((i) => values[i] > least);
+  const width = Math.round(LOOK_S * hz);
+  const hop = Math.max(1, Math.round(width / LOOKS_A_WIDTH));
+  const count = Math.floor((on.length - width) / hop) + 1;
+  const levels = Float64Array.from({ length: Math.max(0, count) }, (_, k) =>
+    median(Float64Array.from(on.subarray(k * hop, k * hop + width), (i) => values[i])),
+  );
+  const most = Math.round((TAKES_OVER_S * hz) / hop);
+  let highest = 0;
+  for (let k = LOOKS_A_WIDTH; k < levels.length; k++) {
+    const before = levels[k - LOOKS_A_WIDTH];
+    highest = Math.max(highest, before);
+    if (before > AT_REST_MOST_V || levels[k] > Math.min(CRANKS_BELOW_V, (1 - PULLED_SHARE) * before)) continue;
+    const isUp = (volts: number) => volts > (1 - PULLED_SHARE / 2) * before;
+    const back = levels.findIndex((level, later) => later > k && isUp(level));
+    if (back < 0) return undefined;
+    // What is charged stays so; a pump that comes up to speed lets its feed rise for a moment.
+    const charged = levels[Math.min(back + most, levels.length - 1)];
+    if (charged > (1 + CHARGES_SHARE) * highest) {
+      // Back from the midst of the first low look, as long as nothing is off.
+      let begin = k * hop + (width >> 1);
+      while (begin > 0 && on[begin - 1] === on[begin] - 1 && !isUp(values[on[begin - 1]])) begin--;
+      const end = on.subarray(back * hop).find((i) => isUp(values[i]));
+      const offUntil = begin > 0 ? on[begin - 1] + 1 : 0;
+      return { from: Math.max(offUntil, on[begin] - Math.round(FED_AFTER_S * hz)), to: end ?? on[back * hop] };
+    }
+    k = back;
+  }
+  return undefined;
+}
+
+/** Enough to know a level by. */
+const LOOKED_AT = 4096;
