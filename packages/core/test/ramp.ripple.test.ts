@@ -18,6 +18,8 @@ it.each([
     'one whose pairs would round off the humps, or that has nothing to hide',
     [482_048, 482_341, 482_041, 483_039, 530_259],
   ],
+  ['hum beside a shaft that turns at nearly its rate', [510_030, 510_223, 520_002, 530_082, 560_242, 560_258]],
+  ['spikes that passed for noise while the pump was off', [570_120, 570_242]],
   ['steps of a quarter of it', [480_145, 480_281]],
 ])('is free of %s', (_, seeds) => {
   for (const seed of seeds) {

@@ -1,3 +1,4 @@
+import { axesOf, beside, dot, unit } from '../../signal/axes.js';
 import { rangesWhere, type Range } from '../../signal/ranges.js';
 
 /** Stretches in which a channel swings as an engine's compressions let it. */
@@ -92,43 +93,19 @@ interface Tones {
   readonly each: readonly Tone[];
 }
 
-/** A parabola's axes, and those of every tone beside it (Gram and Schmidt). */
+/** A parabola's axes, and those of every tone beside it. */
 function tonesOf(size: number, hz: number, slowestHz: number, stepHz: number): Tones {
   const at = (value: (x: number) => number) => Float64Array.from({ length: size }, (_, i) => value(i / size - 0.5));
-  const drift = [at(() => 1), at((x) => x), at((x) => x * x)].reduce<Float64Array[]>(
-    (axes, next) => [...axes, perpendicular(next, axes)],
-    [],
-  );
+  const drift = axesOf([at(() => 1), at((x) => x), at((x) => x * x)]);
   const each: Tone[] = [];
   for (let tone = slowestHz; tone <= FASTEST_HZ; tone += stepHz) {
     const turn = (2 * Math.PI * tone * size) / hz;
-    const cosine = perpendicular(
-      at((x) => Math.cos(turn * x)),
-      drift,
-    );
-    const sine = perpendicular(
-      at((x) => Math.sin(turn * x)),
-      [...drift, cosine],
-    );
-    each.push({ hz: tone, axes: [cosine, sine] });
+    const cosine = at((x) => Math.cos(turn * x));
+    const sine = at((x) => Math.sin(turn * x));
+    const along = unit(beside(cosine, drift));
+    each.push({ hz: tone, axes: [along, unit(beside(sine, [...drift, along]))] });
   }
   return { windowS: size / hz, drift, each };
-}
-
-function perpendicular(values: Float64Array, axes: readonly Float64Array[]): Float64Array {
-  const rest = values.slice();
-  for (const axis of axes) {
-    const along = dot(rest, axis);
-    for (let i = 0; i < rest.length; i++) rest[i] -= along * axis[i];
-  }
-  const length = Math.sqrt(dot(rest, rest));
-  return rest.map((value) => value / length);
-}
-
-function dot(a: Float32Array | Float64Array, b: Float32Array | Float64Array): number {
-  let sum = 0;
-  for (let i = 0; i < b.length; i++) sum += a[i] * b[i];
-  return sum;
 }
 
 /** @returns the tone that explains the window, Hz; 0 for none */

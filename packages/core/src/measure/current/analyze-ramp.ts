@@ -1,6 +1,8 @@
 import type { CannotTell } from '../../errors.js';
 import { LIMITS } from '../../limits/limits.js';
 import { levels, quantile } from '../../signal/levels.js';
+import { isAtRest } from './at-rest.js';
+import { MOST_OFFSET_A } from './explanation.js';
 import { isCoupled, levelled } from './coupling.js';
 import { coupledGaps } from './coupled-gaps.js';
 import type { Dropout } from './dropouts.js';
@@ -40,8 +42,13 @@ export function analyzeRamp(
   options: RampOptions = {},
 ): RampAnalysis {
   const { samples } = channel;
-  const segments = findSegments(samples, sampleRateHz, channel.zeroStated);
-  if (isCoupled(samples, sampleRateHz, segments)) return analyzeCoupled(samples, sampleRateHz, startS, options);
+  const found = findSegments(samples, sampleRateHz, channel.zeroStated);
+  const rests = channel.zeroStated || isAtRest(samples, sampleRateHz, found);
+  // No clamp is off by so much: what comes back from there is an input that forgets.
+  const comesFromAfar = !rests && Math.abs(found.quietLevel ?? 0) > MOST_OFFSET_A;
+  if (comesFromAfar || isCoupled(samples, sampleRateHz, found))
+    return analyzeCoupled(samples, sampleRateHz, startS, options);
+  const segments = rests ? found : withoutZero(found);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
   const stepA = recorderStep(samples);
   const { bars, otherRuns, cranks = [] } = options;
@@ -62,7 +69,9 @@ export function analyzeRamp(
   if (!isZeroTold) {
     cannotTell.push({
       what: 'zeroOffsetA',
-      because: 'the record has no part with the pump off; start the capture before key-on, or state the clamp zero',
+      because: rests
+        ? 'the record has no part with the pump off; start the capture before key-on, or state the clamp zero'
+        : 'the pump still coasts as the record ends, and its current isn’t back at the clamp’s zero; record half a second longer, or from before key-on, or state the clamp zero',
     });
   }
   if (segments.runs.length === 0) {
@@ -237,6 +246,8 @@ function backwards({ samples, sampleRateHz, startS, zero, segments: { coasting =
   );
   return { coasting: { fromS: startS + from / sampleRateHz, toS: startS + to / sampleRateHz, backA } };
 }
+
+const withoutZero = ({ quietLevel: _, ...segments }: Segments): Segments => segments;
 
 const lengthOf = ({ from, to }: SampleRange) => to - from;
 

@@ -2,7 +2,7 @@ import { boxDecimate } from '../../signal/blocks.js';
 import { fastNoise } from '../../signal/fast-noise.js';
 import { levels, quantile } from '../../signal/levels.js';
 import { withoutSpikes } from './ignition-spikes.js';
-import { plainPieces, type PlainPiece, type Recorded } from './plain-pieces.js';
+import { plainPieces, type PlainPiece, type Recorded, type Rotor } from './plain-pieces.js';
 import { phaseAt } from './phase-track.js';
 import type { Turning } from './turning.js';
 import { alternates, type WorkingSignal } from './working-signal.js';
@@ -47,10 +47,10 @@ export function ordinaryExtremes(recorded: Recorded, signal: WorkingSignal, turn
   const turn = turning?.map?.turn;
   const rough = turn && levels(turn);
   const height = rough ? rough.max - rough.min : 0;
-  const turnHz = turning?.map && turning.line.hz / turning.revolution.linePerRevolution;
-  const pieces = plainPieces(recorded, signal, turnHz);
+  const rotor = turning?.map && rotorOf(turning, signal);
+  const pieces = plainPieces(recorded, signal, rotor);
   const [{ current }] = pieces;
-  const samplesAHump = turnHz === undefined ? 0 : recorded.sampleRateHz / turnHz / turning!.revolution.perRevolution;
+  const samplesAHump = rotor ? recorded.sampleRateHz / rotor.hz / turning.revolution.perRevolution : 0;
   // Where a recorder kept the lowest and the highest by turns; of few samples a hump its own slopes look the same.
   const isPaired = samplesAHump > FEWEST_FOR_PAIRS && alternates(current);
   const noiseOf = (averaged: number) =>
@@ -66,8 +66,8 @@ export function ordinaryExtremes(recorded: Recorded, signal: WorkingSignal, turn
   }
   // Rounding adds no peaks: it takes as often as it gives.
   const peaksA = Math.sqrt(Math.max(0, noiseA ** 2 - signal.stepA ** 2 / 12 / factor));
-  const points = pointsOf(recorded, turnHz === undefined ? UNKNOWN_TURN_S : 1 / turnHz, factor);
-  const seen = extremesOfTurns(pieces, { factor, points, noiseA, signal, turning });
+  const points = pointsOf(recorded, rotor ? 1 / rotor.hz : UNKNOWN_TURN_S, factor);
+  const seen = extremesOfTurns(pieces, { factor, points, noiseA, signal, rotor });
   if (!(peaksA > 0)) return seen;
   const pattern = Float64Array.from({ length: points }, (_, i) =>
     turn ? turn[Math.floor((i * turn.length) / points)] : i % 2 ? seen.maxA : seen.minA,
@@ -78,6 +78,13 @@ export function ordinaryExtremes(recorded: Recorded, signal: WorkingSignal, turn
     peaksA,
   );
   return { maxA: seen.maxA - (medianHighest(pattern, peaksA) - max), minA: seen.minA + (lowest + min) };
+}
+
+function rotorOf({ line, revolution }: Turning, { factor }: WorkingSignal): Rotor {
+  return {
+    hz: line.hz / revolution.linePerRevolution,
+    turnAt: (sample) => phaseAt(line.track, sample / factor) / revolution.linePerRevolution,
+  };
 }
 
 /**
@@ -106,21 +113,18 @@ interface Looked {
   readonly points: number;
   readonly noiseA: number;
   readonly signal: WorkingSignal;
-  readonly turning: Turning | undefined;
+  readonly rotor: Rotor | undefined;
 }
 
 /** Usual over turns: the highest and the lowest point of each. */
-function extremesOfTurns(pieces: readonly PlainPiece[], { factor, points, noiseA, signal, turning }: Looked): Extremes {
+function extremesOfTurns(pieces: readonly PlainPiece[], { factor, points, noiseA, signal, rotor }: Looked): Extremes {
   const highest: number[] = [];
   const lowest: number[] = [];
   for (const { current, at } of pieces) {
     const values = boxDecimate(current, 0, current.length, factor);
-    const turnOf = (i: number) =>
-      turning?.map
-        ? phaseAt(turning.line.track, (at + (i + 0.5) * factor) / signal.factor) / turning.revolution.linePerRevolution
-        : i / points;
+    const turnOf = (i: number) => (rotor ? rotor.turnAt(at + (i + 0.5) * factor) : i / points);
     const angles = Float64Array.from(values, (_, i) => turnOf(i));
-    if (turning?.map) withoutSpikes(values, angles, Math.max(noiseA, signal.stepA));
+    if (rotor) withoutSpikes(values, angles, Math.max(noiseA, signal.stepA));
     for (let from = 0, i = 0; i < values.length; from = i) {
       let [max, min] = [-Infinity, Infinity];
       for (const end = angles[from] + 1; i < values.length && angles[i] < end; i++) {

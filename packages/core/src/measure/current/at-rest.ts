@@ -1,0 +1,70 @@
+import { axesOf, beside, dot, unit } from '../../signal/axes.js';
+import { toBlocks } from '../../signal/blocks.js';
+import { median } from '../../signal/levels.js';
+import { MAINS_HZ } from '../../signal/mains.js';
+import { withoutSpikes } from '../../signal/spikes.js';
+import { thin } from '../../signal/thin.js';
+import { DRIFT_A } from './explanation.js';
+import type { Run, Segments } from './runs.js';
+
+/** Short beside a fade, long beside noise. */
+const BLOCK_S = 0.001;
+const FEWEST_SAMPLES = 4;
+/** What a switch and a clamp's own bandwidth do to an edge is over by then. */
+const EDGE_S = 0.005;
+/** An off is looked at by its end: whether it rests there is asked. */
+const END_S = 0.1;
+/** Level, slope and two tones of two amplitudes each are fitted; as many again are left to tell the noise. */
+const FITTED = 6;
+/** Of its own error: chance moves nothing so far. */
+const STANDARD_ERRORS = 6;
+/** Of the draw: the mean is wrong by about as much as the end of an off has still to go, and this is none of it. */
+const LEAST_SHARE = 0.005;
+/** Enough to know a run's level. */
+const LOOKED_AT = 4096;
+
+/**
+ * Whether what shows the clamp's zero is at rest as it ends. A pump that coasts drives its current backwards through another consumer,
+ * less and less: an off after a run that still comes back is short of the zero by what nobody has seen. Its slope is fitted beside the
+ * mains' two possible tones, which a short off holds too few periods of to be averaged out.
+ */
+export function isAtRest(
+  samples: Float32Array,
+  sampleRateHz: number,
+  { quiet, quietLevel = 0, runs }: Segments,
+): boolean {
+  const before = quiet && runs.findLast(({ to }) => to <= quiet.from + EDGE_S * sampleRateHz);
+  if (!before) return true;
+  const from = Math.max(before.to + Math.round(EDGE_S * sampleRateHz), quiet.to - Math.round(END_S * sampleRateHz));
+  const size = Math.max(FEWEST_SAMPLES, Math.round(BLOCK_S * sampleRateHz));
+  const course = withoutSpikes(toBlocks(samples.subarray(from, quiet.to), size).mean);
+  if (course.length < 2 * FITTED) return true;
+  const towards = levelOf(samples, before) - quietLevel;
+  const wanders = (DRIFT_A * (quiet.to - from)) / samples.length;
+  const least = Math.max(LEAST_SHARE * Math.abs(towards), wanders);
+  return comesBackBy(course, size / sampleRateHz, Math.sign(towards)) < least;
+}
+
+function levelOf(samples: Float32Array, { from, to }: Run): number {
+  return median(thin(samples.subarray((from + to) >> 1, to), LOOKED_AT));
+}
+
+/** How far a course goes one way from its begin to its end, beside any mains; 0 where that may be chance. */
+function comesBackBy(course: Float64Array, blockS: number, sign: number): number {
+  const at = (value: (seconds: number) => number) => course.map((_, i) => value(i * blockS));
+  const tones = MAINS_HZ.flatMap((hz) => [
+    at((t) => Math.cos(2 * Math.PI * hz * t)),
+    at((t) => Math.sin(2 * Math.PI * hz * t)),
+  ]);
+  const others = axesOf([at(() => 1), ...tones]);
+  const slope = beside(
+    at((t) => t),
+    others,
+  );
+  const along = unit(slope);
+  const rest = beside(course, [...others, along]);
+  const noise = Math.sqrt(dot(rest, rest) / (course.length - FITTED));
+  const moved = sign * dot(course, along);
+  if (moved < STANDARD_ERRORS * noise) return 0;
+  return (moved / Math.sqrt(dot(slope, slope))) * (course.length - 1) * blockS;
+}
