@@ -20,6 +20,8 @@ describe('a pump that drives its current back while it coasts', () => {
     ...[300_492, 300_497, 300_527],
     // A head an ampere off was too short for a turn, or the first peak passed for humps in it: means a fifth off.
     ...[510_124, 520_165],
+    // The longest rest still came back; the short head is the zero.
+    590_062,
   ])('keeps zero, draw, speed and pattern of the run: seed %d', (seed) => {
     const capture = wideCapture(seed);
     const { samples, sampleRateHz, zeroStated, truth } = capture;

@@ -1,7 +1,7 @@
 import type { CannotTell } from '../../errors.js';
 import { LIMITS } from '../../limits/limits.js';
 import { levels, quantile } from '../../signal/levels.js';
-import { isAtRest } from './at-rest.js';
+import { restingZero } from './at-rest.js';
 import { MOST_OFFSET_A } from './explanation.js';
 import { isCoupled, levelled } from './coupling.js';
 import { coupledGaps } from './coupled-gaps.js';
@@ -43,12 +43,12 @@ export function analyzeRamp(
 ): RampAnalysis {
   const { samples } = channel;
   const found = findSegments(samples, sampleRateHz, channel.zeroStated);
-  const rests = channel.zeroStated || isAtRest(samples, sampleRateHz, found);
+  const segments = channel.zeroStated ? found : restingZero(samples, sampleRateHz, found);
+  const rests = segments.quietLevel !== undefined || found.quietLevel === undefined;
   // No clamp is off by so much: what comes back from there is an input that forgets.
   const comesFromAfar = !rests && Math.abs(found.quietLevel ?? 0) > MOST_OFFSET_A;
   if (comesFromAfar || isCoupled(samples, sampleRateHz, found))
     return analyzeCoupled(samples, sampleRateHz, startS, options);
-  const segments = rests ? found : withoutZero(found);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
   const stepA = recorderStep(samples);
   const { bars, otherRuns, cranks = [] } = options;
@@ -246,8 +246,6 @@ function backwards({ samples, sampleRateHz, startS, zero, segments: { coasting =
   );
   return { coasting: { fromS: startS + from / sampleRateHz, toS: startS + to / sampleRateHz, backA } };
 }
-
-const withoutZero = ({ quietLevel: _, ...segments }: Segments): Segments => segments;
 
 const lengthOf = ({ from, to }: SampleRange) => to - from;
 

@@ -5,7 +5,7 @@ import { MAINS_HZ } from '../../signal/mains.js';
 import { withoutSpikes } from '../../signal/spikes.js';
 import { thin } from '../../signal/thin.js';
 import { DRIFT_A } from './explanation.js';
-import type { Run, Segments } from './runs.js';
+import type { Run, SampleRange, Segments } from './runs.js';
 
 /** Short beside a fade, long beside noise. */
 const BLOCK_S = 0.001;
@@ -23,24 +23,47 @@ const LEAST_SHARE = 0.005;
 /** Enough to know a run's level. */
 const LOOKED_AT = 4096;
 
+/** Half of the slowest turn, which is a period of the mains or more: of shorter offs none tells a level. */
+const SHORTEST_OFF_S = 0.02;
+/** Of an off, at either end: the switching. */
+const EDGE_SHARE = 0.08;
+
+/**
+ * The segments with a zero that rests: their own, or, where that is an off which still comes back, that of the off before any run, or
+ * of the longest other one that rests; without a zero where there is none.
+ */
+export function restingZero(samples: Float32Array, sampleRateHz: number, segments: Segments): Segments {
+  if (isAtRest(samples, sampleRateHz, segments)) return segments;
+  const { runs, quietLevel: _, ...others } = segments;
+  const offs = [0, ...runs.map(({ to }) => to)]
+    .map((from, i) => ({ from, to: runs[i]?.from ?? samples.length }))
+    .filter(({ from, to }) => to - from >= SHORTEST_OFF_S * sampleRateHz)
+    .map((quiet) => ({ ...segments, quiet, quietLevel: restOf(samples, quiet) }))
+    .filter((one) => isAtRest(samples, sampleRateHz, one));
+  const length = ({ quiet: { from, to } }: (typeof offs)[number]) => (from === 0 ? Infinity : to - from);
+  return offs.length > 0 ? offs.reduce((a, b) => (length(b) > length(a) ? b : a)) : { runs, ...others };
+}
+
+function restOf(samples: Float32Array, { from, to }: SampleRange): number {
+  const edge = Math.round(EDGE_SHARE * (to - from));
+  return median(thin(samples.subarray(from + edge, to - edge), LOOKED_AT));
+}
+
 /**
  * Whether what shows the clamp's zero is at rest as it ends. A pump that coasts drives its current backwards through another consumer,
  * less and less: an off after a run that still comes back is short of the zero by what nobody has seen. Its slope is fitted beside the
  * mains' two possible tones, which a short off holds too few periods of to be averaged out.
  */
-export function isAtRest(
-  samples: Float32Array,
-  sampleRateHz: number,
-  { quiet, quietLevel = 0, runs }: Segments,
-): boolean {
+function isAtRest(samples: Float32Array, sampleRateHz: number, { quiet, quietLevel = 0, runs }: Segments): boolean {
   const before = quiet && runs.findLast(({ to }) => to <= quiet.from + EDGE_S * sampleRateHz);
   if (!before) return true;
-  const from = Math.max(before.to + Math.round(EDGE_S * sampleRateHz), quiet.to - Math.round(END_S * sampleRateHz));
+  const end = quiet.to - (quiet.to < samples.length ? Math.round(EDGE_S * sampleRateHz) : 0);
+  const from = Math.max(before.to + Math.round(EDGE_S * sampleRateHz), end - Math.round(END_S * sampleRateHz));
   const size = Math.max(FEWEST_SAMPLES, Math.round(BLOCK_S * sampleRateHz));
-  const course = withoutSpikes(toBlocks(samples.subarray(from, quiet.to), size).mean);
+  const course = withoutSpikes(toBlocks(samples.subarray(from, Math.max(from, end)), size).mean);
   if (course.length < 2 * FITTED) return true;
   const towards = levelOf(samples, before) - quietLevel;
-  const wanders = (DRIFT_A * (quiet.to - from)) / samples.length;
+  const wanders = (DRIFT_A * (end - from)) / samples.length;
   const least = Math.max(LEAST_SHARE * Math.abs(towards), wanders);
   return comesBackBy(course, size / sampleRateHz, Math.sign(towards)) < least;
 }
