@@ -234,11 +234,15 @@ it('by volts alone blames no feed for a pump whose own contacts let go and start
   }
 });
 
-it('tells each of several drags, and takes none for the swing back from the one before', () => {
-  const { sampleRateHz, feedV, currentA, truth } = intermittentRecord(220_060);
-  expect([truth.fault, truth.incidents.length]).toEqual(['bind', 3]);
+// On the second a drag was over so soon that what came after it, less to do and higher volts, passed for a supply that gave more.
+it.each([
+  [220_060, 3],
+  [610_039, 2],
+])('tells each of several drags, and takes none for the swing back from the one before: %i', (seed, count) => {
+  const { sampleRateHz, feedV, currentA, truth } = intermittentRecord(seed);
+  expect([truth.fault, truth.incidents.length]).toEqual(['bind', count]);
   const { incidents } = analyze({ pump_feed_voltage: feedV, pump_current: currentA }, {}, sampleRateHz).sequence!;
-  expect(incidents.map(({ cause }) => cause)).toEqual(['pump', 'pump', 'pump']);
+  expect(incidents.map(({ cause }) => cause)).toEqual(truth.incidents.map(() => 'pump'));
 });
 
 it('ends a pump that runs dry where fuel comes, though it runs dry again before its line is full', () => {

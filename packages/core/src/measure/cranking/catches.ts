@@ -9,6 +9,8 @@ const LOOKS_A_WIDTH = 5;
 const FED_AFTER_S = 0.1;
 /** Less than so much of what it usually has is off: a prime's pause, or a contact that opens. */
 const ON_SHARE = 0.4;
+/** Of what a starter leaves: a pump that was switched off falls through all of this as it coasts. */
+const COASTS_SHARE = 0.6;
 /** A battery that nothing charges has no more, V (lead-acid at rest 12.7, from memory). */
 const AT_REST_MOST_V = 13;
 /** A starter pulls any battery below this, V (about 10 V is normal: common practice, no published source), and by so much of what it had. */
@@ -17,6 +19,8 @@ const PULLED_SHARE = 0.06;
 /** A charging system that takes over lifts the volts by so much above the battery's at rest, within so long. */
 const CHARGES_SHARE = 0.03;
 const TAKES_OVER_S = 3;
+/** Of that time: a pump's own openings are shorter. */
+const OPENINGS = 6;
 
 /**
  * Where an engine is cranked and catches, by levels alone: volts that are pulled down as a starter does, and charged afterwards above
@@ -42,14 +46,18 @@ export function catchIn(values: Float32Array, hz: number): Range | undefined {
     highest = Math.max(highest, before);
     if (before > AT_REST_MOST_V || levels[k] > Math.min(CRANKS_BELOW_V, (1 - PULLED_SHARE) * before)) continue;
     const isUp = (volts: number) => volts > (1 - PULLED_SHARE / 2) * before;
-    const back = levels.findIndex((level, later) => later > k && isUp(level));
-    if (back < 0) return undefined;
+    let back = k + 1;
+    // A pump that opens lets its feed rise for a moment, though the starter goes on.
+    for (let look = k; look < levels.length && look - back < most / OPENINGS; look++)
+      if (!isUp(levels[look])) back = look + 1;
+    if (back >= levels.length) return undefined;
     // What is charged stays so; a pump that comes up to speed lets its feed rise for a moment.
     const charged = levels[Math.min(back + most, levels.length - 1)];
     if (charged > (1 + CHARGES_SHARE) * highest) {
-      // Back from the midst of the first low look, as long as nothing is off.
+      // Back from the midst of the first low look, as long as nothing is off, or a pump that was coasts.
+      const isPulled = (volts: number) => volts > COASTS_SHARE * levels[k] && !isUp(volts);
       let begin = k * hop + (width >> 1);
-      while (begin > 0 && on[begin - 1] === on[begin] - 1 && !isUp(values[on[begin - 1]])) begin--;
+      while (begin > 0 && on[begin - 1] === on[begin] - 1 && isPulled(values[on[begin - 1]])) begin--;
       const end = on.subarray(back * hop).find((i) => isUp(values[i]));
       const offUntil = begin > 0 ? on[begin - 1] + 1 : 0;
       return { from: Math.max(offUntil, on[begin] - Math.round(FED_AFTER_S * hz)), to: end ?? on[back * hop] };

@@ -96,26 +96,41 @@ export function findCranks(material: Material): Crank[] {
       .filter((swinging) => isBelow(course, swinging, slowestHz ? Infinity : BY_ITSELF))
       .filter((swinging) => isFollowed(course, amperes, swinging))
       .map((swinging) => crankOf(swinging, course, material.startS));
+  const [beside] = volts;
+  const seen = beside && catchIn(beside.values, beside.hz);
+  const caught = seen && goesAlong(seen, beside, amperes) ? crankIn(seen, beside, material.startS) : undefined;
   const all = [() => volts, () => VOLTS.flatMap((role) => withoutNotches(material, role))];
   // So few swings tell a crank only where the volts are pulled down as well.
   for (const slowestHz of [undefined, QUICK_HZ]) {
     for (const courses of all) {
       for (const course of courses()) {
         const found = shownBy(course, slowestHz);
-        if (found.length > 0) return found;
+        if (found.length > 0) return caught ? besideCaught(found, caught) : found;
       }
     }
   }
   const alone =
     amperes && material.sampleRateHz >= TELLS_ALONE_HZ ? swingsIn(amperes.values, amperes.hz, OF_CURRENT) : [];
   // A pump that drags swings as well: volts beside it have to be pulled down, though they be too coarse to swing.
-  const [beside] = volts;
   const byCurrent = alone
     .filter((swinging) => !beside || (isBelow(beside, swinging, Infinity) && isFollowed(beside, amperes, swinging)))
     .map((swinging) => crankOf(swinging, beside ?? amperes, material.startS));
-  if (byCurrent.length > 0 || !beside) return byCurrent;
-  const caught = catchIn(beside.values, beside.hz);
-  return caught && goesAlong(caught, beside, amperes) ? [crankIn(caught, beside, material.startS)] : [];
+  return byCurrent.length > 0 || !caught ? byCurrent : [caught];
+}
+
+/** Swings may be told in a part of a crank only; of an engine that caught its levels tell where that began and ended. */
+function besideCaught(found: readonly Crank[], caught: Crank): Crank[] {
+  const isOf = ({ fromS, untilS }: Crank) => fromS < caught.untilS && untilS > caught.fromS;
+  const [within, others] = [found.filter(isOf), found.filter((one) => !isOf(one))];
+  const [first] = within;
+  if (!first) return [...found];
+  const whole = {
+    ...caught,
+    fromS: Math.min(caught.fromS, ...within.map(({ fromS }) => fromS)),
+    untilS: Math.max(caught.untilS, ...within.map(({ untilS }) => untilS)),
+    ...(first.compressionsHz !== undefined && { compressionsHz: first.compressionsHz }),
+  };
+  return [...others, whole].sort((a, b) => a.fromS - b.fromS);
 }
 
 /** Whether the current is lower than afterwards where the volts are: a pump that has less to do lets its feed rise. */

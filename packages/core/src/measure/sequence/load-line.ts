@@ -21,6 +21,8 @@ export interface LoadSignals {
   readonly sampleRateHz: number;
   /** The clamp's lead picks up the mains. */
   readonly hasMains: boolean;
+  /** No engine is cranked: the supply stays where it is for half a second. */
+  readonly isCalm: boolean;
   /** Of samples [from, to). */
   readonly isSound: (from: number, to: number) => boolean;
 }
@@ -128,8 +130,8 @@ const [QUICK_S, SLOW_S, SLOWEST_S] = EXCURSIONS_S;
 const WAYS: readonly ((signals: LoadSignals) => Voice[])[] = [
   (signals) => excursionsOf(signals, QUICK_S),
   humpsOf,
-  (signals) => excursionsOf(signals, SLOW_S),
-  (signals) => excursionsOf(signals, SLOWEST_S),
+  (signals) => (signals.isCalm ? excursionsOf(signals, SLOW_S) : []),
+  (signals) => (signals.isCalm ? excursionsOf(signals, SLOWEST_S) : []),
 ];
 
 /** Windows in which the current goes far, by its course without humps. */

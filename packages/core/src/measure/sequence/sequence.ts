@@ -78,14 +78,12 @@ export function incidentsOf(views: Views): JudgedIncident[] {
 }
 
 /** Whether a current rises because the supply gives more, as when an engine starts and charges: what drags takes from the volts. */
-function isFedMore({ start, rose }: Incident, { supply, powered, blockS }: Views): boolean {
+function isFedMore({ start, end, rose }: Incident, { supply, powered, blockS }: Views): boolean {
   if (!rose) return false;
   const [from, size] = [Math.floor(start), Math.round(BEFORE_S / blockS)];
-  const level = (first: number) =>
-    median(supply.volts.subarray(Math.max(powered.from, first), Math.min(powered.to, first + size)));
-  // What ends sooner is seen by its end.
-  const after = Math.max(from + 1, Math.min(from + size, powered.to - size));
-  return level(after) - level(from - size) > LIMITS.supplyDropV.value;
+  const until = Math.max(from + 1, Math.min(Math.floor(end ?? powered.to), from + 2 * size, powered.to));
+  const level = (first: number, last: number) => median(supply.volts.subarray(Math.max(powered.from, first), last));
+  return level(Math.max(from, until - size), until) - level(from - size, from) > LIMITS.supplyDropV.value;
 }
 
 /** An open contact's volts are down to what the rotor makes, and go on falling with it, s. */

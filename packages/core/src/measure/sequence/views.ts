@@ -61,11 +61,12 @@ export function viewsOf(material: Material): Views[] {
   const parts = poweredParts(courses.of(acrossV, size), currentOf(recorded)?.values, blockS, cranks);
   // Of a record in one piece nothing is copied.
   const isWhole = parts.length === 1 && parts[0].to - parts[0].from === courses.of(acrossV, size).length;
+  const isCalm = cranks.length === 0;
   const pieces = parts.map((part) => ({ part, recorded: isWhole ? recorded : partOf(recorded, part) }));
-  const alone = pieces.map((piece) => viewsOfPart(piece.recorded, piece.part));
+  const alone = pieces.map((piece) => viewsOfPart(piece.recorded, piece.part, isCalm));
   const { lines } = bestKnown(alone);
   if (!lines.line) return alone;
-  return alone.map((views, i) => (views.lines.line ? views : viewsOfPart(pieces[i].recorded, parts[i], lines)));
+  return alone.map((views, i) => (views.lines.line ? views : viewsOfPart(pieces[i].recorded, parts[i], isCalm, lines)));
 }
 
 /** The pump's current by blocks, where its clamp tells levels. */
@@ -84,6 +85,7 @@ export function bestKnown(pieces: readonly Views[]): Views {
 function viewsOfPart(
   recorded: Recorded,
   { from, isCranked, follows, goesOn = false, offFrom }: PoweredPart,
+  isCalm: boolean,
   known: Lines = {},
 ): Views {
   const { blockS, startS, size, isSwitched, courses, acrossV, clamp, channels } = recorded;
@@ -119,7 +121,8 @@ function viewsOfPart(
     );
   const pressure = channels.find(({ role }) => role === 'rail_pressure');
   // While the engine cranks, the battery's own volts move with the current.
-  const own: Lines = amperes && !isSwitched && !isCranked ? linesOf(recorded, { volts, current, fed, hasMains }) : {};
+  const own: Lines =
+    amperes && !isSwitched && !isCranked ? linesOf(recorded, { volts, current, fed, hasMains, isCalm }) : {};
   const lines = own.line ? own : known;
   return {
     ...{ startS, blockS, isSwitched, isCranked, powered, fed, settled, channels, lines },
@@ -152,6 +155,8 @@ interface LineViews {
   readonly current: LoadView | undefined;
   readonly fed: Stretch;
   readonly hasMains: boolean;
+  /** No engine is cranked within the record. */
+  readonly isCalm: boolean;
 }
 
 /**
@@ -160,12 +165,13 @@ interface LineViews {
  */
 function linesOf(
   { feedV, acrossV, hasGround, clamp, courses, sampleRateHz, size, blockS }: Recorded,
-  { volts, current, fed, hasMains }: LineViews,
+  { volts, current, fed, hasMains, isCalm }: LineViews,
 ): Lines {
   if (!clamp) return {};
   const { amperes } = clamp;
   const isSound = soundness(volts, current, fed, { size, blockS });
-  const of = (against: Float32Array) => loadLine({ volts: against, amperes, courses, sampleRateHz, hasMains, isSound });
+  const of = (against: Float32Array) =>
+    loadLine({ volts: against, amperes, courses, sampleRateHz, hasMains, isCalm, isSound });
   const line = of(acrossV);
   const source = hasGround ? of(feedV) : line;
   return { ...(line && { line }), ...(source && { source }) };
