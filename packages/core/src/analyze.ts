@@ -109,6 +109,7 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
   const asked = new Set(scaleQuestions.map(({ role }) => role));
   const disturbed: TimeSpan[] = [];
   const cranks: TimeSpan[] = [];
+  let drivenHz: number | undefined;
   const outcomes = ANALYSERS.map((analyser): Measured<object> => {
     const missing = analyser.needs.find((role) => !material.signals[role]);
     if (missing !== undefined) {
@@ -119,9 +120,10 @@ export function analyzeRecord(file: string, record: SignalRecord, options: Analy
     if (analyser.wholeSignal && !analyser.needs.every((role) => material.signals[role]?.source.isComplete)) {
       return nothing([{ what: analyser.name, because: 'it takes the whole record, which is still being taken' }]);
     }
-    const measured = analyser.measure({ ...material, disturbed, cranks });
+    const measured = analyser.measure({ ...material, disturbed, cranks, ...(drivenHz && { drivenHz }) });
     disturbed.push(...(measured.disturbed ?? []));
     cranks.push(...(measured.cranks ?? []));
+    drivenHz ??= measured.drivenHz;
     return measured;
   });
   const parts = Object.assign({}, ...outcomes.map(({ part }) => part)) as MeasuredParts;

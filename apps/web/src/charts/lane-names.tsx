@@ -1,5 +1,5 @@
 import { LINES } from './lane-chart';
-import type { TraceLane } from './signals';
+import { isNamed, type TraceLane } from './signals';
 
 /** What a lane shows; where it shows several, how each is drawn. */
 export function LaneNames({ lane }: { lane: TraceLane }) {
@@ -23,7 +23,8 @@ export function LaneNames({ lane }: { lane: TraceLane }) {
               </svg>
             )}
             <span>
-              <span className="font-semibold text-ink">{name}</span>, {unit}
+              <span className="font-semibold text-ink">{name}</span>
+              {isNamed(unit) && `, ${unit}`}
             </span>
           </span>
         );

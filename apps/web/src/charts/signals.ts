@@ -26,6 +26,9 @@ export interface TraceMark {
   readonly name: string;
 }
 
+/** Plain numbers, and channels whose file names no unit, have none to show. */
+export const isNamed = (unit: string) => unit !== '1';
+
 /** Signals of one lane: the first has its scale on the left; what isn't in its unit has one on the right. */
 export type TraceLane = readonly TraceSignal[];
 

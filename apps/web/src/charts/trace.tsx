@@ -5,7 +5,7 @@ import { ErrorNotice } from '../ui/notice';
 import { Jumps } from './jumps';
 import { Lane } from './lane';
 import { LaneNames } from './lane-names';
-import type { TraceLane, TraceMark, TraceSignal } from './signals';
+import { isNamed, type TraceLane, type TraceMark, type TraceSignal } from './signals';
 import { Strip } from './strip';
 import { clampWindow, neighbour, timeText, type Recorded, type TraceEvent, type TraceWindow } from './trace-window';
 
@@ -198,7 +198,7 @@ function CursorReadout({
     // Beyond its own record, or where nothing can be worked out, a signal has no value.
     value === undefined || Number.isNaN(value)
       ? ''
-      : ` · ${signals.length > 1 ? `${name} ` : ''}${value.toFixed(2)} ${unit}`;
+      : ` · ${signals.length > 1 ? `${name} ` : ''}${value.toFixed(2)}${isNamed(unit) ? ` ${unit}` : ''}`;
   const read = (signal: TraceSignal, cursor: number) => told(signal, values[signal.id]?.[cursor]);
   const change = (signal: TraceSignal) => {
     const [first, second] = values[signal.id] ?? [];

@@ -39,6 +39,8 @@ export interface Measured<Part> {
   readonly disturbed?: readonly TimeSpan[];
   /** Times in which the starter turned the engine. */
   readonly cranks?: readonly TimeSpan[];
+  /** How often a driver switches what feeds the pump, Hz. */
+  readonly drivenHz?: number;
 }
 
 /** From and until, s on the record's clock. */
@@ -58,6 +60,8 @@ export interface Material {
   readonly disturbed: readonly TimeSpan[];
   /** Times in which the starter turned the engine, found before. */
   readonly cranks: readonly TimeSpan[];
+  /** How often a driver switches what feeds the pump, Hz, where its own line was on the record. */
+  readonly drivenHz?: number;
 }
 
 /** Tables of a driver module. */

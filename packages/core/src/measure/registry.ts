@@ -6,14 +6,14 @@ import { pulseAnalyser, type PulsePart } from './pulses/pulse-analyser.js';
 import { sequenceAnalyser, type SequencePart } from './sequence/sequence-analyser.js';
 
 /**
- * All that is looked for in a record, in order: when the engine was cranked, what fell first, and then the current, whose usual
+ * All that is looked for in a record, in order: when the engine was cranked, what drives the pump, what fell first, and then the current, whose usual
  * draw is that of a time in which nothing happened. A new analyser is a folder beside these, a line here, and its part of the answer below.
  */
 export const ANALYSERS = [
   crankingAnalyser,
+  pulseAnalyser,
   sequenceAnalyser,
   currentAnalyser,
-  pulseAnalyser,
   pressureAnalyser,
   balanceAnalyser,
 ] as const;

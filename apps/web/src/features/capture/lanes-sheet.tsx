@@ -1,6 +1,6 @@
 import type { CaptureItem } from '@jarro/api-types';
 import { errorText, useRemoveMathMutation } from '../../app/api';
-import { fitsOver, type LaneOrder, type TraceSignal } from '../../charts/signals';
+import { fitsOver, isNamed, type LaneOrder, type TraceSignal } from '../../charts/signals';
 import { Button } from '../../ui/button';
 import { DataTable } from '../../ui/data-table';
 import { ErrorNotice } from '../../ui/notice';
@@ -106,7 +106,7 @@ function Places({
         rows={signals}
         keyOf={({ id }) => id}
         columns={[
-          { title: 'Signal', cell: ({ name, unit }) => `${name}, ${unit}` },
+          { title: 'Signal', cell: ({ name, unit }) => (isNamed(unit) ? `${name}, ${unit}` : name) },
           {
             title: 'Drawn',
             cell: (signal) => (

@@ -1,7 +1,16 @@
 import { wholeOf } from '../../capture/source.js';
-import { signalFor, type Analyser, type MeasuredValue, type RecordEvent, type ValueBasis } from '../analyser.js';
-import type { RampResult } from './types.js';
+import {
+  signalFor,
+  type Analyser,
+  type Material,
+  type MeasuredValue,
+  type RecordEvent,
+  type ValueBasis,
+} from '../analyser.js';
+import type { ClampSignal } from './analyze-ramp.js';
+import type { RampAnalysis, RampResult } from './types.js';
 import { analyzeUndisturbed } from './undisturbed.js';
+import { withoutDriver } from './without-driver.js';
 
 /** The pump current with the average turn for drawing. */
 export interface CurrentPart {
@@ -19,11 +28,23 @@ export const currentAnalyser: Analyser<'ramp', CurrentPart> = {
   measure(material) {
     const { source, zeroStated } = signalFor(material, 'pump_current');
     const clamp = { samples: wholeOf(source), zeroStated };
-    const { ramp, findings, cannotTell, turnA } = analyzeUndisturbed(clamp, material);
+    const { ramp, findings, cannotTell, turnA } = besideDriver(clamp, material);
     const part = { ramp, ...(turnA && { turnA }) };
     return { part, values: valuesOf(ramp), events: eventsOf(ramp), findings, cannotTell };
   },
 };
+
+/** A current that a driver stirs without ever cutting it off is measured without what comes back with the driver's clock. */
+function besideDriver(clamp: ClampSignal, material: Material): RampAnalysis {
+  const plain = analyzeUndisturbed(clamp, material);
+  const { drivenHz, sampleRateHz, startS } = material;
+  const { pattern, runs = [] } = plain.ramp;
+  if (drivenHz === undefined || pattern === 'pulsed') return plain;
+  const at = (seconds: number) => Math.round((seconds - startS) * sampleRateHz);
+  const ranges = runs.map(({ fromS, toS }) => ({ from: at(fromS), to: at(toS) }));
+  const samples = withoutDriver(clamp.samples, sampleRateHz, drivenHz, ranges);
+  return samples ? analyzeUndisturbed({ ...clamp, samples }, material) : plain;
+}
 
 function valuesOf({
   steady,

@@ -51,6 +51,7 @@ export const pulseAnalyser: Analyser<'pulses', PulsePart> = {
       events: all.flatMap(({ measured }) => eventsOf(measured)).sort((a, b) => a.atS - b.atS),
       findings: [...findings, ...answered(lines.feedback_signal?.measured, material.system?.feedbackTable)],
       cannotTell: all.flatMap(({ measured }) => measured.cannotTell),
+      ...drivenBy(lines.module_output_voltage),
     };
   },
 };
@@ -68,6 +69,12 @@ function linesOf({ signals, sampleRateHz, startS }: Material): Partial<Record<Sw
       return [[role, { signal, measured: measurePulses(signal.source, sampleRateHz, startS, `"${signal.name}"`) }]];
     }),
   );
+}
+
+function drivenBy(output: Line | undefined): { drivenHz?: number } {
+  if (!output) return {};
+  const { clock, train } = output.measured;
+  return clock?.isRegular && train.frequencyHz > 0 ? { drivenHz: train.frequencyHz } : {};
 }
 
 /** The steps of the command with what was recorded beside it; none where it keeps no clock. */

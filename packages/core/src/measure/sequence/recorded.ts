@@ -27,6 +27,8 @@ export interface Recorded {
   readonly blockS: number;
   /** A driver switches the feed; blocks hold whole periods of it. */
   readonly isSwitched: boolean;
+  /** How often, Hz. */
+  readonly drivenHz?: number;
   readonly courses: Courses;
   /** Of the feed against battery −. */
   readonly feedV: Float32Array;
@@ -80,6 +82,7 @@ export function readRecord(material: Material): Recorded {
   return {
     startS: material.startS,
     ...{ sampleRateHz, size, blockS, isSwitched: periodS !== undefined, courses },
+    ...(periodS !== undefined && { drivenHz: 1 / periodS }),
     ...{ feedV, acrossV, hasGround: ground !== undefined, channels },
     ...(clamp && { clamp }),
   };

@@ -90,6 +90,7 @@ export const sequenceAnalyser: Analyser<'sequence', SequencePart> = {
       findings: [],
       cannotTell: unknownSource(shown),
       disturbed: found.map(({ incident, views }) => disturbedBy(incident, views)),
+      ...(shown.drivenHz !== undefined && { drivenHz: shown.drivenHz }),
     };
   },
 };

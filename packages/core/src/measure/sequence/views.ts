@@ -17,6 +17,8 @@ export interface Views {
   readonly blockS: number;
   /** A driver switches the feed; everything here is averaged over its periods. */
   readonly isSwitched: boolean;
+  /** How often, Hz. */
+  readonly drivenHz?: number;
   /** There is a current on the record, through a clamp or an input that passes no steady one: it tells no level. */
   readonly isCoupled: boolean;
   /** The starter turned the engine through all of it. */
@@ -88,7 +90,7 @@ function viewsOfPart(
   isCalm: boolean,
   known: Lines = {},
 ): Views {
-  const { blockS, startS, size, isSwitched, courses, acrossV, clamp, channels } = recorded;
+  const { blockS, startS, size, isSwitched, drivenHz, courses, acrossV, clamp, channels } = recorded;
   const volts = courses.of(acrossV, size);
   const clamped = currentOf(recorded);
   const amperes = clamped?.values;
@@ -126,6 +128,7 @@ function viewsOfPart(
   const lines = own.line ? own : known;
   return {
     ...{ startS, blockS, isSwitched, isCranked, powered, fed, settled, channels, lines },
+    ...(drivenHz !== undefined && { drivenHz }),
     isPulledDown: isCranked && goesOn && !switchedOn,
     isCoupled: clamp?.reading.tellsNone === 'coupled',
     supply: supplyView(volts, amperes, current, lines.line, blockS),
