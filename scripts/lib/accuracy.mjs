@@ -92,17 +92,19 @@ function scoreDrawn(core, seed, board) {
       board.add('95 % interval of the speed covers', rpmInterval[0] <= trueRpm && trueRpm <= rpmInterval[1], about);
     }
   }
-  if (t.zeroTold && steady && t.fault !== 'open' && t.fault !== 'chopped') {
+  if (steady && t.fault !== 'open' && t.fault !== 'chopped') {
     const first = Math.round(steady.fromS * sampleRateHz);
     const part = t.currentA.subarray(first, Math.round(steady.toS * sampleRateHz));
     const mean = part.reduce((sum, value) => sum + value, 0) / part.length;
     const off = Math.abs(steady.meanA - mean);
-    board.add(
-      'mean within 1 % and the clamp’s drift',
-      off <= 0.01 * mean + t.driftA,
-      `${about} ${steady.meanA} / ${mean}`,
-    );
-    board.add('direction of the clamp', ramp.inverted === t.inverted, about);
+    const numbers = `${about} ${steady.meanA} / ${mean}`;
+    if (t.zeroTold) {
+      board.add('mean within 1 % and the clamp’s drift', off <= 0.01 * mean + t.driftA, numbers);
+      board.add('direction of the clamp', ramp.inverted === t.inverted, about);
+    } else if (!t.acCoupled && ramp.zeroOffsetA !== undefined) {
+      // What rests before a run is its zero; what comes after one may be a pump that still coasts.
+      board.add('a zero told by the end alone is one', off <= WRONG_ZERO * mean + t.driftA, numbers);
+    }
   }
   const rippleA = steady && STEADY_PATTERN.has(t.fault) ? core.trueRippleA(capture, steady.fromS, steady.toS) : NaN;
   const passes = t.bandwidthHz > CORNERS * (trueRpm / 60) * (t.bars % 2 ? 2 : 1) * t.bars;
@@ -131,6 +133,8 @@ function scoreDrawn(core, seed, board) {
 
 /** What has a pattern that comes back; a bounce at random is in as many turns as it happens to be. */
 const STEADY_PATTERN = new Set(['healthy', 'burnt-bar', 'dead-segment']);
+/** Of the mean. */
+const WRONG_ZERO = 0.05;
 /** Of the ripple: a recorder's step, or noise, beyond which nobody can tell it to a tenth. */
 const COARSE = 0.2;
 const NOISY = 0.1;

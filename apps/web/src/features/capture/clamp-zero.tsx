@@ -38,10 +38,10 @@ export function ClampZero({
             autoFocus
             onChange={({ target: { value } }) => onChange(value === '' ? undefined : Number(value))}
           />
-          {zeroA === undefined && (
-            <span className="mt-1 block text-sm text-soft">Until it is typed the zero is found in the record.</span>
-          )}
         </label>
+      )}
+      {isRead && zeroA === undefined && (
+        <p className="text-sm text-soft">Until it is typed the zero is found in the record.</p>
       )}
     </div>
   );

@@ -16,9 +16,14 @@ const AT_REST_MOST_V = 13;
 /** A starter pulls any battery below this, V (about 10 V is normal: common practice, no published source), and by so much of what it had. */
 const CRANKS_BELOW_V = 11.6;
 const PULLED_SHARE = 0.06;
+/** A starter is rested after so long (common practice, no published source), s. */
+const CRANKS_MOST_S = 15;
 /** A charging system that takes over lifts the volts by so much above the battery's at rest, within so long. */
 const CHARGES_SHARE = 0.03;
 const TAKES_OVER_S = 3;
+/** And above all that was before, but for a start's first quarter, in which a pump takes less of its feed's volts. */
+const ABOVE_ALL = 1.01;
+const BUT_FOR = 0.25;
 /** Of that time: a pump's own openings are shorter. */
 const OPENINGS = 6;
 
@@ -40,32 +45,37 @@ export function catchIn(values: Float32Array, hz: number): Range | undefined {
     median(Float64Array.from(on.subarray(k * hop, k * hop + width), (i) => values[i])),
   );
   const most = Math.round((TAKES_OVER_S * hz) / hop);
-  let highest = 0;
+  const longest = Math.round((CRANKS_MOST_S * hz) / hop);
   for (let k = LOOKS_A_WIDTH; k < levels.length; k++) {
     const before = levels[k - LOOKS_A_WIDTH];
-    highest = Math.max(highest, before);
     if (before > AT_REST_MOST_V || levels[k] > Math.min(CRANKS_BELOW_V, (1 - PULLED_SHARE) * before)) continue;
     const isUp = (volts: number) => volts > (1 - PULLED_SHARE / 2) * before;
     let back = k + 1;
     // A pump that opens lets its feed rise for a moment, though the starter goes on.
-    for (let look = k; look < levels.length && look - back < most / OPENINGS; look++)
-      if (!isUp(levels[look])) back = look + 1;
-    if (back >= levels.length) return undefined;
+    const last = Math.min(levels.length, k + longest);
+    for (let look = k; look < last && look - back < most / OPENINGS; look++) if (!isUp(levels[look])) back = look + 1;
+    if (back >= last) continue;
     // What is charged stays so; a pump that comes up to speed lets its feed rise for a moment.
     const charged = levels[Math.min(back + most, levels.length - 1)];
-    if (charged > (1 + CHARGES_SHARE) * highest) {
+    if (charged > Math.max((1 + CHARGES_SHARE) * before, ABOVE_ALL * mostBefore(levels.subarray(0, k)))) {
       // Back from the midst of the first low look, as long as nothing is off, or a pump that was coasts.
       const isPulled = (volts: number) => volts > COASTS_SHARE * levels[k] && !isUp(volts);
       let begin = k * hop + (width >> 1);
       while (begin > 0 && on[begin - 1] === on[begin] - 1 && isPulled(values[on[begin - 1]])) begin--;
+      // A pump that comes up to speed pulls its feed down by and by.
+      const isOn = begin > 0 && on[begin - 1] === on[begin] - 1;
+      const around = (from: number) =>
+        median(Float64Array.from(on.subarray(Math.max(0, from), from + hop), (i) => values[i]));
+      if (isOn && around(begin - hop) - around(begin) < (PULLED_SHARE / 2) * before) continue;
       const end = on.subarray(back * hop).find((i) => isUp(values[i]));
       const offUntil = begin > 0 ? on[begin - 1] + 1 : 0;
       return { from: Math.max(offUntil, on[begin] - Math.round(FED_AFTER_S * hz)), to: end ?? on[back * hop] };
     }
-    k = back;
   }
   return undefined;
 }
+
+const mostBefore = (levels: Float64Array) => quantile(thin(levels, LOOKED_AT), 1 - BUT_FOR);
 
 /** Enough to know a level by. */
 const LOOKED_AT = 4096;

@@ -61,6 +61,10 @@ const BEYOND = 0.8;
 const LOOKED_AT = 4096;
 /** Less is off. */
 const ON_SHARE = 0.4;
+/** Of a current: what is left of one that is gone, a clamp's zero and noise. */
+const GONE_SHARE = 0.15;
+/** From one value of the course to the next a pulled battery comes up by less. */
+const CLIMBS = 0.03;
 /** A starter takes more of the volts than this, and a pump that comes up to speed less. */
 const PULLED_LEAST = 0.06;
 /** What the first pull and the last compression look like lies so far outside the swings at most, s. */
@@ -95,7 +99,7 @@ export function findCranks(material: Material): Crank[] {
     )
       .filter((swinging) => isBelow(course, swinging, slowestHz ? Infinity : BY_ITSELF))
       .filter((swinging) => isFollowed(course, amperes, swinging))
-      .map((swinging) => crankOf(swinging, course, material.startS));
+      .map((swinging) => crankOf(swinging, course, amperes, material.startS));
   const [beside] = volts;
   const seen = beside && catchIn(beside.values, beside.hz);
   const caught = seen && goesAlong(seen, beside, amperes) ? crankIn(seen, beside, material.startS) : undefined;
@@ -114,23 +118,16 @@ export function findCranks(material: Material): Crank[] {
   // A pump that drags swings as well: volts beside it have to be pulled down, though they be too coarse to swing.
   const byCurrent = alone
     .filter((swinging) => !beside || (isBelow(beside, swinging, Infinity) && isFollowed(beside, amperes, swinging)))
-    .map((swinging) => crankOf(swinging, beside ?? amperes, material.startS));
+    .map((swinging) => crankOf(swinging, beside ?? amperes, amperes, material.startS));
   return byCurrent.length > 0 || !caught ? byCurrent : [caught];
 }
 
-/** Swings may be told in a part of a crank only; of an engine that caught its levels tell where that began and ended. */
+/** Swings are told in a part of a crank, or somewhat beyond it; of an engine that caught its levels tell where that began and ended. */
 function besideCaught(found: readonly Crank[], caught: Crank): Crank[] {
   const isOf = ({ fromS, untilS }: Crank) => fromS < caught.untilS && untilS > caught.fromS;
-  const [within, others] = [found.filter(isOf), found.filter((one) => !isOf(one))];
-  const [first] = within;
-  if (!first) return [...found];
-  const whole = {
-    ...caught,
-    fromS: Math.min(caught.fromS, ...within.map(({ fromS }) => fromS)),
-    untilS: Math.max(caught.untilS, ...within.map(({ untilS }) => untilS)),
-    ...(first.compressionsHz !== undefined && { compressionsHz: first.compressionsHz }),
-  };
-  return [...others, whole].sort((a, b) => a.fromS - b.fromS);
+  const swung = found.find(isOf);
+  if (!swung) return [...found];
+  return [...found.filter((one) => !isOf(one)), { ...swung, ...caught }].sort((a, b) => a.fromS - b.fromS);
 }
 
 /** Whether the current is lower than afterwards where the volts are: a pump that has less to do lets its feed rise. */
@@ -202,8 +199,8 @@ function hasLevel({ values }: Course, from: number, to: number): boolean {
 }
 
 /** @param course that shows best where it begins and ends */
-function crankOf(swinging: Swinging, course: Course, startS: number): Crank {
-  const range = course.role === 'pump_current' ? widened(swinging, course) : pulledDown(course, swinging);
+function crankOf(swinging: Swinging, course: Course, amperes: Course | undefined, startS: number): Crank {
+  const range = course.role === 'pump_current' ? widened(swinging, course) : pulledDown(course, amperes, swinging);
   return { ...crankIn(range, course, startS), compressionsHz: swinging.hz };
 }
 
@@ -235,42 +232,62 @@ function widened({ from, to }: Swinging, { values, hz }: Course) {
 
 /**
  * From where the volts were pulled down to where they are back above what they swing by, or where they are off, unless a contact
- * opens for a moment: the starter goes on meanwhile.
+ * opens for a moment, or the pump itself and lets its feed rise: the starter goes on meanwhile.
  */
-function pulledDown({ values, hz }: Course, { from, to }: Swinging) {
+function pulledDown({ values, hz }: Course, amperes: Course | undefined, { from, to }: Swinging) {
   // Beside its swings a stretch holds the begin of the first pull, or the end of the last.
   const edge = Math.min(Math.round(BEGINS_S * hz), Math.floor((to - from) / 3));
-  const inner = values.subarray(from + edge, to - edge);
+  const inside = { from: from + edge, to: to - edge };
+  const inner = values.subarray(inside.from, inside.to);
   const middle = median(inner);
   const highest = middle + Math.max((1 + 2 * BEYOND) * (middle - quantile(inner, 0.1)), PULLED_LEAST * middle);
-  const isOff = (value: number) => value <= ON_SHARE * middle;
-  const isPulled = (value: number) => !isOff(value) && value < highest;
-  const most = edge + Math.round(REACH_S * hz);
-  const across = Math.round(OPENS_S * hz);
-  const first = lastInRow(values, { from: from + edge, step: -1, most, across }, isPulled, isOff) ?? from;
-  const last = lastInRow(values, { from: to - edge - 1, step: 1, most, across }, isPulled, isOff) ?? to - 1;
+  const isGone = goneIn(amperes, inside);
+  const isOff = (i: number) => values[i] <= ON_SHARE * middle || isGone(i);
+  const pulled = () => {
+    let limit = highest;
+    return (i: number) => {
+      const isSo = !isOff(i) && values[i] < limit;
+      // A battery comes up by and by while it is cranked; let go it jumps.
+      if (isSo) limit = Math.max(limit, (1 + CLIMBS) * values[i]);
+      return isSo;
+    };
+  };
+  const row = {
+    length: values.length,
+    most: edge + Math.round(REACH_S * hz),
+    across: Math.round(OPENS_S * hz),
+    // A value on its edge is of both.
+    isGap: (i: number) => isOff(i - 1) || isOff(i) || isOff(i + 1),
+  };
+  const first = lastInRow({ ...row, holds: pulled(), from: inside.from, step: -1 }) ?? from;
+  const last = lastInRow({ ...row, holds: pulled(), from: inside.to - 1, step: 1 }) ?? to - 1;
   return { from: first, to: last + 1 };
+}
+
+/** Where next to nothing is left of the current that flows while the engine is cranked. */
+function goneIn(amperes: Course | undefined, { from, to }: Range): (i: number) => boolean {
+  if (!amperes || !hasLevel(amperes, from, to)) return () => false;
+  const least = GONE_SHARE * Math.abs(median(amperes.values.subarray(from, to)));
+  return (i) => Math.abs(amperes.values[i]) < least;
 }
 
 interface Row {
   readonly from: number;
   readonly step: 1 | -1;
+  readonly length: number;
   readonly most: number;
   /** So many gaps in a row are stepped over. */
   readonly across: number;
+  readonly holds: (i: number) => boolean;
+  readonly isGap: (i: number) => boolean;
 }
 
 /** The last place in a row at which something holds, across short gaps; undefined where more of them follow one another. */
-function lastInRow(
-  values: Float32Array,
-  { from, step, most, across }: Row,
-  holds: (value: number) => boolean,
-  isGap: (value: number) => boolean,
-): number | undefined {
+function lastInRow({ from, step, length, most, across, holds, isGap }: Row): number | undefined {
   let place = from;
-  for (let next = from + step; next >= 0 && next < values.length; next += step) {
-    if (holds(values[next])) place = next;
-    else if (!isGap(values[next]) || Math.abs(next - place) > across) break;
+  for (let next = from + step; next >= 0 && next < length; next += step) {
+    if (holds(next)) place = next;
+    else if (!isGap(next) || Math.abs(next - place) > across) break;
     if (Math.abs(place - from) >= most) return undefined;
   }
   return place;

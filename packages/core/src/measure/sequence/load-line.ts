@@ -125,13 +125,15 @@ function lineBy(voices: readonly Voice[], stepV: number, stepA: number): LoadLin
   return { ohm, interval: [ohm - reach, ohm + reach] };
 }
 
-const [QUICK_S, SLOW_S, SLOWEST_S] = EXCURSIONS_S;
-/** From what the least else moves with. */
+const [QUICK_S, ...SLOWER_S] = EXCURSIONS_S;
+const quickly = (signals: LoadSignals) => excursionsOf(signals, QUICK_S);
+const slowly = (windowS: number) => (signals: LoadSignals) => (signals.isCalm ? excursionsOf(signals, windowS) : []);
+/** From what the least else moves with to few windows of any length, which agree among each other or tell nothing. */
 const WAYS: readonly ((signals: LoadSignals) => Voice[])[] = [
-  (signals) => excursionsOf(signals, QUICK_S),
+  quickly,
   humpsOf,
-  (signals) => (signals.isCalm ? excursionsOf(signals, SLOW_S) : []),
-  (signals) => (signals.isCalm ? excursionsOf(signals, SLOWEST_S) : []),
+  ...SLOWER_S.map(slowly),
+  (signals) => [...quickly(signals), ...SLOWER_S.flatMap((windowS) => slowly(windowS)(signals))],
 ];
 
 /** Windows in which the current goes far, by its course without humps. */

@@ -32,6 +32,8 @@ export interface Watched extends Stretch {
 export interface Excused extends Stretch {
   /** It makes the channel fall, and never rise. */
   readonly onlyFalls?: boolean;
+  /** A start comes back from one side: what goes to the other meanwhile is something else. */
+  readonly isStart?: boolean;
 }
 
 /**
@@ -49,7 +51,7 @@ export function loadIncidents(
   const startLimit = Math.max(settledLimit, STARTS_SHARE * Math.abs(view.usual));
   const limitAt = (block: number) => (block >= within.settledFrom ? settledLimit : startLimit);
   const size = (seconds: number) => Math.max(1, Math.round(seconds / blockS));
-  const beyond = (block: number) => Math.abs(away[block]) > limitAt(block);
+  const beyond = (block: number) => (Math.abs(away[block]) > limitAt(block) ? Math.sign(away[block]) : 0);
   const found: Found[] = [];
   for (const sign of [-1, 1]) {
     const free = freeOf(
@@ -141,12 +143,17 @@ function onceEach(away: Float64Array, { from, to }: Stretch, sign: number, limit
   return [...parts, { from: begins, to }];
 }
 
-/** 1 for blocks outside what is excused and the recovery after it. */
-function freeOf(within: Stretch, excused: readonly Stretch[], beyond: (block: number) => boolean): Uint8Array {
+/**
+ * 1 for blocks outside what is excused and the recovery after it.
+ * @param beyond on which side of its usual a block lies further than may be; 0 for none
+ */
+function freeOf(within: Stretch, excused: readonly Excused[], beyond: (block: number) => number): Uint8Array {
   const free = new Uint8Array(within.to - within.from).fill(1);
-  for (const { from, to } of excused) {
+  for (const { from, to, isStart = false } of excused) {
     let end = Math.max(within.from, to);
-    while (end < within.to && beyond(end)) end++;
+    const side = beyond(end);
+    const isBack = (block: number) => (isStart ? beyond(block) !== side || side === 0 : beyond(block) === 0);
+    while (end < within.to && !isBack(end)) end++;
     free.fill(0, Math.max(0, from - within.from), Math.max(0, end - within.from));
   }
   return free;

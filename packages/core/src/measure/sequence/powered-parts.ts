@@ -109,7 +109,8 @@ export function pausesIn(
       while (amperes && flows !== undefined && gone > since - coasts && gone > 0 && amperes[gone - 1] < flows) gone--;
       const isPrimed = begun > 0 && (gone - begun) * blockS < PRIME_MOST_S;
       const isLong = isPrimed && (block - gone) * blockS >= LIMITS.interruptionS.value;
-      const isStart = cranks.some(({ from }) => from >= gone - soon && from <= block + soon);
+      // Power that came while the engine was cranked already was that start's own.
+      const isStart = cranks.some(({ from }) => begun < from && from >= gone - soon && from <= block + soon);
       if (isLong || isStart) {
         pauses.push({ from: since, to: block, gone });
         begun = block;

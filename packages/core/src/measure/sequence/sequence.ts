@@ -62,9 +62,10 @@ export function incidentsOf(views: Views): JudgedIncident[] {
   const settledFrom = isPulledDown ? fed.from : settled.from;
   const started = isPulledDown ? fed.from : powered.from + Math.round(START_S / views.blockS);
   // A starter's first pull takes current away, and a pump that drags then draws more all the same.
-  const start = settledFrom > powered.from ? [{ from: powered.from, to: started, onlyFalls: isPulledDown }] : [];
+  const start = { from: powered.from, to: started, isStart: true, onlyFalls: isPulledDown };
+  const starts = settledFrom > powered.from ? [start] : [];
   const ofCurrent = current
-    ? loadIncidents(current, { ...powered, settledFrom }, failures, [...start, ...excused])
+    ? loadIncidents(current, { ...powered, settledFrom }, failures, [...starts, ...excused])
     : [];
   // Where the supply isn't watched by itself, as while an engine begins to charge, its failure shows in the current all the same.
   const byWhatFell = (one: Incident): Incident => (fellWithVolts(one, views) ? { ...one, seenIn: 'supply' } : one);
