@@ -45,9 +45,10 @@ export function analyzeRamp(
   const found = findSegments(samples, sampleRateHz, channel.zeroStated);
   const segments = channel.zeroStated ? found : restingZero(samples, sampleRateHz, found);
   const rests = segments.quietLevel !== undefined || found.quietLevel === undefined;
-  // No clamp is off by so much, and an input that passes steady current holds no such off.
-  const isAfar = Math.abs(found.quietLevel ?? 0) > MOST_OFFSET_A;
-  if (isAfar || isCoupled(samples, sampleRateHz, found)) return analyzeCoupled(samples, sampleRateHz, startS, options);
+  // No clamp is off by so much: what comes back from there is an input that forgets.
+  const comesFromAfar = !rests && Math.abs(found.quietLevel ?? 0) > MOST_OFFSET_A;
+  if (comesFromAfar || isCoupled(samples, sampleRateHz, found))
+    return analyzeCoupled(samples, sampleRateHz, startS, options);
   const zero = channel.zeroStated ? 0 : (segments.quietLevel ?? 0);
   const stepA = recorderStep(samples);
   const { bars, otherRuns, cranks = [] } = options;

@@ -38,14 +38,12 @@ const MOST_SHARE = 0.75;
 const FEWEST_VISITS = 6;
 /** Visits are counted in no more of the record than this. */
 const MOST_SAMPLES = 2_000_000;
-/** Of two flat ends the one that stirs by so much more than the other is what flows. */
-const LIVELIER = 1.4;
 /** Of a swing of fewer recorder's steps every shape has flat ends. */
 const FEWEST_STEPS = 12;
 
 /**
  * The zero of a record that never shows the pump off: current falls to nothing and stays there, within each turn or each cycle
- * of a driver. No current but none is flat. Of two flat ends that stir alike both are told.
+ * of a driver. No current but none is flat. Which end of the swing it is, if both are flat, isn't decided here.
  * @param step of the recorder, A; what was made of its samples doesn't show it any more
  */
 export function findFloors(samples: Float32Array, sampleRateHz: number, step = recorderStep(samples)): Floor[] {
@@ -63,17 +61,14 @@ export function findFloors(samples: Float32Array, sampleRateHz: number, step = r
     const lesser = Math.min(foot.length, flowing.length);
     if (share < LEAST_SHARE || share > MOST_SHARE || between > ON_THE_WAY * lesser) return [];
     const windows = windowsOn(samples, sampleRateHz, sign, low + ON_FLOOR * swing, low + FLOWS * swing);
-    const stirs = median(windows.deviations);
-    if (windows.visits < FEWEST_VISITS || stirs > FLATNESS * noise + step) return [];
+    if (windows.visits < FEWEST_VISITS || median(windows.deviations) > FLATNESS * noise + step) return [];
     const level = median(foot);
     const deviation = robustDeviation(foot, level);
     const wanders = deviation > WANDERS * swing;
-    return [{ level: sign * level, deviation, sign, draw: median(flowing) - level, wanders, stirs }];
+    return [{ level: sign * level, deviation, sign, draw: median(flowing) - level, wanders }];
   });
   // A level that wanders is no zero; nor then is what lies opposite.
-  if (ends.some(({ wanders }) => wanders)) return [];
-  // Coarse steps make humps flat, but not as flat as nothing.
-  return ends.filter(({ stirs }) => ends.every((other) => stirs < LIVELIER * other.stirs));
+  return ends.some(({ wanders }) => wanders) ? [] : ends;
 }
 
 /** How often the upright current falls from above the one level to below the other, and its deviations in windows while it is there. */
