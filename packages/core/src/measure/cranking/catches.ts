@@ -21,11 +21,11 @@ const CRANKS_MOST_S = 15;
 /** A charging system that takes over lifts the volts by so much above the battery's at rest, within so long. */
 const CHARGES_SHARE = 0.03;
 const TAKES_OVER_S = 3;
+/** Of that time: a pump's own openings are shorter. */
+const OPENINGS = 6;
 /** And above all that was before, but for a start's first quarter, in which a pump takes less of its feed's volts. */
 const ABOVE_ALL = 1.01;
 const BUT_FOR = 0.25;
-/** Of that time: a pump's own openings are shorter. */
-const OPENINGS = 6;
 
 /**
  * Where an engine is cranked and catches, by levels alone: volts that are pulled down as a starter does, and charged afterwards above
@@ -41,9 +41,14 @@ export function catchIn(values: Float32Array, hz: number): Range | undefined {
   const width = Math.round(LOOK_S * hz);
   const hop = Math.max(1, Math.round(width / LOOKS_A_WIDTH));
   const count = Math.floor((on.length - width) / hop) + 1;
-  const levels = Float64Array.from({ length: Math.max(0, count) }, (_, k) =>
-    median(Float64Array.from(on.subarray(k * hop, k * hop + width), (i) => values[i])),
-  );
+  // Where nothing is ever pulled so low, as in hours of running, no look is worth its time.
+  if (count < 1 || !on.some((i) => values[i] <= CRANKS_BELOW_V)) return undefined;
+  const levels = new Float64Array(count);
+  const seen = new Float64Array(width);
+  for (let k = 0; k < count; k++) {
+    for (let i = 0; i < width; i++) seen[i] = values[on[k * hop + i]];
+    levels[k] = median(seen);
+  }
   const most = Math.round((TAKES_OVER_S * hz) / hop);
   const longest = Math.round((CRANKS_MOST_S * hz) / hop);
   for (let k = LOOKS_A_WIDTH; k < levels.length; k++) {

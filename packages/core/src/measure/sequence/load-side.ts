@@ -77,11 +77,12 @@ export function loadIncidents(
   const own = joined(found, size(JOIN_S));
   const all = [...own, ...known.map((one) => ({ ...one, most: Infinity }))].sort((a, b) => a.start - b.start);
   // What swings about while it comes back is all of one recovery.
+  const isOwn = new Set(own);
   const byThemselves: Found[] = [];
   for (const one of all) {
-    if (!own.includes(one) || !isRecovery(one, byThemselves.at(-1), size(RECOVERS_S))) byThemselves.push(one);
+    if (!isOwn.has(one) || !isRecovery(one, byThemselves.at(-1), size(RECOVERS_S))) byThemselves.push(one);
   }
-  return byThemselves.filter((one) => own.includes(one) && isTold(one)).map(({ most: _, ...incident }) => incident);
+  return byThemselves.filter((one) => isOwn.has(one) && isTold(one)).map(({ most: _, ...incident }) => incident);
 }
 
 /** An incident, and how far it went from the usual. */
