@@ -93,9 +93,7 @@ function scoreDrawn(core, seed, board) {
     }
   }
   if (steady && t.fault !== 'open' && t.fault !== 'chopped') {
-    const first = Math.round(steady.fromS * sampleRateHz);
-    const part = t.currentA.subarray(first, Math.round(steady.toS * sampleRateHz));
-    const mean = part.reduce((sum, value) => sum + value, 0) / part.length;
+    const mean = meanWithin(capture, steady);
     const off = Math.abs(steady.meanA - mean);
     const numbers = `${about} ${steady.meanA} / ${mean}`;
     if (t.zeroTold) {
@@ -118,6 +116,11 @@ function scoreDrawn(core, seed, board) {
   }
   const saysCoupled = cannotTell.some(({ because }) => because.includes('AC-coupled'));
   if (t.acCoupled && TURNING(t.fault)) board.add('AC coupling told, or no level given', saysCoupled || !steady, about);
+  if (t.acCoupled && t.fault !== 'open') {
+    const isAsked = findings.some(({ code }) => ASKS_FOR_LEVEL.has(code));
+    const isRight = !steady || isAsked || near(steady.meanA, meanWithin(capture, steady), WRONG_ZERO);
+    board.add('no wrong level through an AC-coupled clamp', isRight, about);
+  }
   if (!t.acCoupled) board.add('steady current not called AC-coupled', !saysCoupled, about);
   if (t.fault === 'open') board.add('open is no current', pattern === 'no-current', about);
   if (t.fault === 'stall')
@@ -135,6 +138,8 @@ function scoreDrawn(core, seed, board) {
 const STEADY_PATTERN = new Set(['healthy', 'burnt-bar', 'dead-segment']);
 /** Of the mean. */
 const WRONG_ZERO = 0.05;
+/** Findings that ask for the clamp's zero or its scale before anybody goes by the level. */
+const ASKS_FOR_LEVEL = new Set(['level-doubtful', 'scale-small', 'scale-large']);
 /** Of the ripple: a recorder's step, or noise, beyond which nobody can tell it to a tenth. */
 const COARSE = 0.2;
 const NOISY = 0.1;
@@ -144,6 +149,12 @@ const CORNERS = 4;
 /** So long after it was switched on the longest run is beyond its start, s; of fewer cycles no mean is taken. */
 const BEYOND_START_S = 0.15;
 const FEWEST_CYCLES = 3;
+
+/** True mean between two times, A. */
+function meanWithin({ sampleRateHz, truth: { currentA } }, { fromS, toS }) {
+  const part = currentA.subarray(Math.round(fromS * sampleRateHz), Math.round(toS * sampleRateHz));
+  return part.reduce((sum, value) => sum + value, 0) / part.length;
+}
 
 /** True mean of the last whole cycles of a driver's longest run, A; NaN where there are too few. */
 function meanOfCycles({ sampleRateHz, truth: { runs, currentA, chopHz } }) {

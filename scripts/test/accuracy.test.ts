@@ -46,6 +46,7 @@ it.each([
   ['open is no current', 1],
   ['steady current not called AC-coupled', 0.97],
   ['AC coupling told, or no level given', 0.85],
+  ['no wrong level through an AC-coupled clamp', 1],
 ])('%s, in at least that share: %d', (item, least) => {
   expectShare(board, item, least);
 });

@@ -175,4 +175,18 @@ describe('a clamp or an input that passes no steady current', () => {
       expect(findings.map(({ code }) => code)).not.toContain('interrupted');
     },
   );
+
+  it.each([
+    // What the current falls to in each turn or cycle reads as far below as what flows, and what flows reads nothing.
+    ...[660_196, 660_251, 560_025],
+    // A rotor that stood and turns again swings below; that passed for an off with a zero of its own.
+    ...[680_393, 560_274],
+    // The dip after a start's surge, or where it fades to, passed for the off.
+    ...[690_134, 560_366, 560_095],
+  ])('gives no mean by a zero that the input made itself: seed %d', (seed) => {
+    const { ramp, cannotTell, truth } = measured(seed);
+    expect([truth.acCoupled, ramp.steady]).toEqual([true, undefined]);
+    expect(cannotTell[0].because).toMatch(/AC-coupled/);
+    expect(BURNT.includes(ramp.pattern)).toBe(truth.fault === 'dead-segment');
+  });
 });

@@ -113,6 +113,12 @@ describe('what a pattern is said of', () => {
     expect(measured(340_234).ramp.pattern).toBe('burnt-bars');
   });
 
+  it('blames no bars of an assumed turn that are the thirds of a hump, and does where two opposite ones are half gone', () => {
+    expect([710_159, 710_254, 442_209].map((seed) => measured(seed).ramp.pattern)).toEqual([
+      ...['even', 'burnt-bars', 'burnt-bars'],
+    ]);
+  });
+
   it('hears no brushes bounce in the few spikes that chance sends one way, and does where they keep going one way', () => {
     const pattern = (seed: number) => measured(seed).ramp.pattern;
     // Twenty ignition spikes a second, four of them deep enough to be seen, all of those downwards.

@@ -1,7 +1,9 @@
 import { axesOf, beside, dot, unit } from '../../signal/axes.js';
 import { toBlocks } from '../../signal/blocks.js';
+import { fastNoise } from '../../signal/fast-noise.js';
 import { median } from '../../signal/levels.js';
 import { MAINS_HZ } from '../../signal/mains.js';
+import { recorderStep } from '../../signal/rounding.js';
 import { withoutSpikes } from '../../signal/spikes.js';
 import { thin } from '../../signal/thin.js';
 import { DRIFT_A } from './explanation.js';
@@ -20,6 +22,9 @@ const FITTED = 6;
 const STANDARD_ERRORS = 6;
 /** Of the draw: the mean is wrong by about as much as the end of an off has still to go, and this is none of it. */
 const LEAST_SHARE = 0.005;
+/** Of the draw, root mean square: what stirs an off by more than this, than noise in blocks and than rounding (step over the square root of twelve) are humps of a rotor that still turns. */
+const STIRS_SHARE = 0.03;
+const STIRS_BEYOND_NOISE = 3;
 /** Enough to know a run's level. */
 const LOOKED_AT = 4096;
 
@@ -51,8 +56,9 @@ function restOf(samples: Float32Array, { from, to }: SampleRange): number {
 
 /**
  * Whether what shows the clamp's zero is at rest as it ends. A pump that coasts drives its current backwards through another consumer,
- * less and less: an off after a run that still comes back is short of the zero by what nobody has seen. Its slope is fitted beside the
- * mains' two possible tones, which a short off holds too few periods of to be averaged out.
+ * less and less, in humps as it turns: an off after a run that still comes back, or in which they still pass, is short of the zero by
+ * what nobody has seen. Its slope is fitted beside the mains' two possible tones, which a short off holds too few periods of to be
+ * averaged out.
  */
 function isAtRest(samples: Float32Array, sampleRateHz: number, { quiet, quietLevel = 0, runs }: Segments): boolean {
   const before = quiet && runs.findLast(({ to }) => to <= quiet.from + EDGE_S * sampleRateHz);
@@ -60,20 +66,25 @@ function isAtRest(samples: Float32Array, sampleRateHz: number, { quiet, quietLev
   const end = quiet.to - (quiet.to < samples.length ? Math.round(EDGE_S * sampleRateHz) : 0);
   const from = Math.max(before.to + Math.round(EDGE_S * sampleRateHz), end - Math.round(END_S * sampleRateHz));
   const size = Math.max(FEWEST_SAMPLES, Math.round(BLOCK_S * sampleRateHz));
-  const course = withoutSpikes(toBlocks(samples.subarray(from, Math.max(from, end)), size).mean);
+  const last = samples.subarray(from, Math.max(from, end));
+  const course = withoutSpikes(toBlocks(last, size).mean);
   if (course.length < 2 * FITTED) return true;
   const towards = levelOf(samples, before) - quietLevel;
   const wanders = (DRIFT_A * (end - from)) / samples.length;
-  const least = Math.max(LEAST_SHARE * Math.abs(towards), wanders);
-  return comesBackBy(course, size / sampleRateHz, Math.sign(towards)) < least;
+  const { backA, stirsA } = endOf(course, size / sampleRateHz, Math.sign(towards));
+  const noise = (STIRS_BEYOND_NOISE * fastNoise(last)) / Math.sqrt(size);
+  return (
+    backA < Math.max(LEAST_SHARE * Math.abs(towards), wanders) &&
+    stirsA < Math.max(STIRS_SHARE * Math.abs(towards), noise, recorderStep(samples) / Math.sqrt(12))
+  );
 }
 
 function levelOf(samples: Float32Array, { from, to }: Run): number {
   return median(thin(samples.subarray((from + to) >> 1, to), LOOKED_AT));
 }
 
-/** How far a course goes one way from its begin to its end, beside any mains; 0 where that may be chance. */
-function comesBackBy(course: Float64Array, blockS: number, sign: number): number {
+/** How an off ends: how far its course goes one way, 0 where that may be chance, and what moves it beside that and any mains. */
+function endOf(course: Float64Array, blockS: number, sign: number) {
   const at = (value: (seconds: number) => number) => course.map((_, i) => value(i * blockS));
   const tones = MAINS_HZ.flatMap((hz) => [
     at((t) => Math.cos(2 * Math.PI * hz * t)),
@@ -86,8 +97,8 @@ function comesBackBy(course: Float64Array, blockS: number, sign: number): number
   );
   const along = unit(slope);
   const rest = beside(course, [...others, along]);
-  const noise = Math.sqrt(dot(rest, rest) / (course.length - FITTED));
+  const stirsA = Math.sqrt(dot(rest, rest) / (course.length - FITTED));
   const moved = sign * dot(course, along);
-  if (moved < STANDARD_ERRORS * noise) return 0;
-  return (moved / Math.sqrt(dot(slope, slope))) * (course.length - 1) * blockS;
+  const backA = (moved / Math.sqrt(dot(slope, slope))) * (course.length - 1) * blockS;
+  return { backA: moved < STANDARD_ERRORS * stirsA ? 0 : backA, stirsA };
 }

@@ -46,12 +46,15 @@ const FADES_OUT = Math.log(10);
 /** An edge takes so many. */
 const EDGE_BLOCKS = 3;
 
-/** Blocks in which an off rests at the zero: without those in which a pump that coasts drives a current. */
+/**
+ * Blocks in which an off rests at the zero: without those in which a pump that coasts drives a current, and without what lies before
+ * them in the same off, since a pump coasts from the moment that its feed is cut.
+ */
 export function whichRest(off: readonly boolean[], coasting: readonly Range[]): boolean[] {
   const rests = off.slice();
   for (const { from, to } of coasting) rests.fill(false, from, to);
   const isEdge = (rest: Range) =>
-    rest.to - rest.from <= EDGE_BLOCKS && coasting.some(({ from, to }) => from === rest.to || to === rest.from);
+    coasting.some(({ from, to }) => from === rest.to || (to === rest.from && rest.to - rest.from <= EDGE_BLOCKS));
   for (const { from, to } of rangesWhere(rests).filter(isEdge)) rests.fill(false, from, to);
   return rests;
 }

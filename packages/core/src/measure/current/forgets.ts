@@ -3,6 +3,7 @@ import { levels, median, quantile, robustDeviation } from '../../signal/levels.j
 import { thin } from '../../signal/thin.js';
 import { LIVELIER, activity } from './activity.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
+import { zeroLog } from './explanation.js';
 import { humpLines, humpsPass } from './humps-pass.js';
 import type { Segments } from './runs.js';
 
@@ -54,14 +55,14 @@ export function runForgets(run: Float32Array, sampleRateHz: number, segments: Se
   return left !== undefined && showsHumps && !humpsPass(settled, sampleRateHz);
 }
 
-/** What is left of a level that falls on and on, by half and more; undefined of any other. */
+/** What is left of a level that falls on and on, by half and more, or the noise that hides it; undefined of any other. */
 function fallsTo(above: Float64Array, { noise = 0 }: Segments): number | undefined {
   const parts = Array.from({ length: FALLS_IN }, (_, i) =>
     median(above.subarray((i * above.length) / FALLS_IN, ((i + 1) * above.length) / FALLS_IN)),
   );
-  const last = parts[parts.length - 1];
-  const falls = last < WARMS_TO * parts[0] && parts.every((value, i) => i === 0 || value < parts[i - 1]);
-  return falls && last > noise ? last : undefined;
+  const left = Math.max(parts[parts.length - 1], noise);
+  const falls = left < WARMS_TO * parts[0] && parts.every((value, i) => i === 0 || value < parts[i - 1]);
+  return falls ? left : undefined;
 }
 
 /** Whether the level falls from the first to the last third while its humps keep their height or their rate. */
@@ -150,20 +151,19 @@ function holdsMeanwhile(before: Float32Array, rest: Float32Array, sign: 1 | -1):
   return late > resting - first && early - late < LOSES_SHARE * early * (1 - left * left);
 }
 
-/** A clamp is off by so much now and then (common practice, no published source), A. */
-const OFFSET_A = 1.5;
-/** Of such an offset: what is left of the running level where it was just what flows. */
-const NOTHING_SHARE = 0.1;
+/** One input in a hundred passes no steady current (common practice, no published source). */
+const INPUT_FORGETS = 0.01;
 
 /**
- * Whether the running pump reads nothing and the off what flows, the other way round: a clamp would have to be off by just the
- * draw, while an input that forgets comes to nothing in every run, and goes as far below when the pump is switched off.
+ * Whether the running pump reads nothing and the off, or what the current falls to within turns or cycles, what flows, the other way
+ * round: a clamp would have to be off by just the draw, while an input that forgets comes to its own zero in every run, and goes as
+ * far below when nothing flows. Either zero is as likely as a clamp is off by it.
  */
-export function readsNothing(samples: Float32Array, { quiet, quietLevel = 0, runs }: Segments): boolean {
-  if (!quiet || Math.abs(quietLevel) < OFFSET_A || runs.length === 0) return false;
+export function readsNothing(samples: Float32Array, { quietLevel = 0, runs }: Segments): boolean {
+  if (runs.length === 0) return false;
   const { from, to } = runs.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
-  const level = median(thin(samples.subarray((from + to) >> 1, to), LOOKED_AT));
-  return Math.abs(level) < NOTHING_SHARE * Math.abs(quietLevel);
+  const { mean } = levels(samples.subarray((from + to) >> 1, to));
+  return Math.log(INPUT_FORGETS) + zeroLog(mean, false) > zeroLog(quietLevel, false);
 }
 
 /** Over its whole period the mains' pick-up leaves a median where it is; whose mains it is nobody knows, s. */
@@ -204,7 +204,7 @@ const SHORTEST_HEAD_S = 0.06;
  * and after is what the input came back to.
  */
 export function startsAmidRun(samples: Float32Array, sampleRateHz: number, { quiet, runs }: Segments): boolean {
-  if (quiet?.from === 0 || runs.length !== 1 || runs[0].from > 0) return false;
+  if (quiet?.from === 0 || runs[0]?.from !== 0) return false;
   const size = Math.max(4, Math.round(BLOCK_S * sampleRateHz));
   const { mean } = toBlocks(samples, size);
   const rise = STARTS_BY * rangeOf(mean);

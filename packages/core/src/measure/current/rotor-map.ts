@@ -243,16 +243,28 @@ function settleNeighbours(cells: readonly Cell[], judged: BarState[], reference:
   });
 }
 
-/** Of what the low ones lie down by: the halves of humps that were cut in two differ by less. */
+/** Of what the low ones lie down by: the parts of humps that were cut into so many differ by less. */
 const ALIKE = 0.5;
 
 /** Whether every second bar is low and no other, by as much: so burn bars hardly ever, and so looks a hump that was cut in two. */
-export function everySecondLow({ bars }: RotorMap): boolean {
-  if (bars.length % 2 !== 0) return false;
-  const isLow = (at: number) => bars[at % bars.length].state !== 'sound';
-  if (!bars.every((_, i) => isLow(i) !== isLow(i + 1))) return false;
-  const down = bars.filter((_, i) => isLow(i)).map(({ relative }) => -relative);
-  return Math.max(...down) - Math.min(...down) < ALIKE * median(down);
+export const everySecondLow = (map: RotorMap) => everyLow(map, 2);
+
+/** Whether every second or third bar is low by as much, and no further than the parts of a sound pump's hump lie apart. */
+export function mayBePartsOfHumps(map: RotorMap): boolean {
+  return map.bars.every(({ relative }) => -relative < NEVER_SOUND) && [2, 3].some((parts) => everyLow(map, parts));
+}
+
+function everyLow({ bars }: RotorMap, parts: number): boolean {
+  if (bars.length % parts !== 0 || bars.length === parts) return false;
+  const deepest = bars.reduce((most, { relative }, i) => (relative < bars[most].relative ? i : most), 0);
+  const isAmong = (i: number) => (i - deepest) % parts === 0;
+  const down = bars.filter((_, i) => isAmong(i)).map(({ relative }) => -relative);
+  const others = bars.filter((_, i) => !isAmong(i));
+  return (
+    bars[deepest].state !== 'sound' &&
+    others.every(({ state, relative }) => state === 'sound' && -relative < Math.min(...down)) &&
+    Math.max(...down) - Math.min(...down) < ALIKE * median(down)
+  );
 }
 
 /** With an odd number of bars each bar gives two humps half a turn apart; the worse one speaks for it. */

@@ -10,7 +10,7 @@ import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { DITHER, roundingShare } from '../../signal/rounding.js';
 import { mayBeMains } from '../../signal/mains.js';
-import { makeRotorMap, type RotorMap } from './rotor-map.js';
+import { makeRotorMap, mayBePartsOfHumps, type RotorMap } from './rotor-map.js';
 import type { LineSpeed } from './speed.js';
 import { thin } from '../../signal/thin.js';
 import type { WorkingSignal } from './working-signal.js';
@@ -99,7 +99,9 @@ export function measureTurning(
     { perRevolution, barCount, humpS, meanA: signal.level, mostA },
     notOwn,
   );
-  return { revolution, line, noiseA, ...(map && { map }) };
+  // Of a turn that is only assumed nobody knows that its humps are whole.
+  const isCut = map && revolution.basis === 'assumed' && mayBePartsOfHumps(map);
+  return { revolution, line, noiseA, ...(map && !isCut && { map }) };
 }
 
 /** Whether a line is lost in a recorder's step that no noise makes random: what moves the reading then is something else that passes. */
