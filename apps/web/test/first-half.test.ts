@@ -97,6 +97,22 @@ describe('what is open in a stage', () => {
     expect(openWith(level)).toEqual(['what the capture shows, into the sheet']);
   });
 
+  it('a driven path wants what the module gives out beside its command, as two duties or in a sweep', () => {
+    const driven = { system: 'returnless-electronic' } as const;
+    const sweep = (step: object) => read('sweep', 'module', { steps: [{ commandPercent: 53, ...step }] }, 'idle');
+    const command = read('duty', 'command', 53, 'idle');
+    expect(openAt('control', [])).toEqual([]);
+    for (const evidence of [
+      [],
+      [command],
+      [sweep({ currentA: 1.5 })],
+      [read('fell-first', 'order', 'voltage', 'idle')],
+    ])
+      expect(openAt('control', evidence, driven)).toEqual(['command and output']);
+    expect(openAt('control', [command, read('duty', 'output', 26, 'idle')], driven)).toEqual([]);
+    expect(openAt('control', [sweep({ outputPercent: 26 })], driven)).toEqual([]);
+  });
+
   it('the pressure sheet wants bleeding, prime, idle and hold; the three-way check only with a sensor on the rail', () => {
     expect(openAt('pressure', [])).toEqual(['bleeding', 'prime', 'idle', 'hold']);
     const points = [0, 60, 120, 180].map((t) => [t, 380e3 - 10 * t] as const);

@@ -62,6 +62,24 @@ it('takes no steady, coarse or quiet channel for a limited one', () => {
   );
 });
 
+it('takes no curve without noise that turns at its top for a limited one, and one that is cut off for what it is', () => {
+  for (const [swing, step] of [
+    [0.5, 1e-4],
+    [0.5, 1e-5],
+    [2, 1e-3],
+  ]) {
+    const smooth = line(12.6, swing, 0, step);
+    expect(codes('Battery voltage', 'V', smooth)).not.toContain('clipped');
+    expect(
+      codes(
+        'Battery voltage',
+        'V',
+        smooth.map((value) => Math.min(value, 12.6 + 0.8 * swing)),
+      ),
+    ).toContain('clipped');
+  }
+});
+
 it('says that no rail stands at what an open transducer reads', () => {
   // A 1 MPa transducer on 5 V with its signal wire off: 0 V, an eighth of its range below nothing.
   expect(codes('Rail pressure', 'Pa', line(-125e3, 500, 300, 100))).toContain('pressure-impossible');

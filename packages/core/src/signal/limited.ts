@@ -5,6 +5,11 @@ const LEAST_BETWEEN = 0.5;
 /** So improbable it is that noise alone writes an extreme value so often in a row, anywhere in the record. */
 const BY_CHANCE = 1e-6;
 
+/** Noise turns round at two samples in three (a textbook's count of turning points), a curve that a recorder follows closely at hardly any. */
+const LEAST_TURNS = 0.2;
+/** A curve passes its top in little longer than the step below it; one that is cut off there stays for so many times longer. */
+const LONGER = 4;
+
 /** So many samples show how a record's noise moves them. */
 const LOOKED_AT = 1_000_000;
 
@@ -16,7 +21,9 @@ export interface Limited {
 
 /**
  * Whether a record is cut off flat at its highest or lowest value. Where noise moves most samples, an extreme value comes
- * back in row n times with the n-th power of the share of equal neighbours elsewhere; a limit writes it again and again.
+ * back in row n times with the n-th power of the share of equal neighbours elsewhere; a limit writes it again and again. A curve
+ * without noise has no row of chance, and rests at its top for as long as it takes to turn: it is cut off where that is much longer than
+ * it takes for the step below.
  *
  * @param chunks the record, in order
  * @param extremes its lowest and highest value
@@ -25,47 +32,70 @@ export function limitedAt(
   chunks: Iterable<Float32Array>,
   { min, max }: { readonly min: number; readonly max: number },
 ): Limited {
-  const noise = { equal: 0, others: 0 };
-  const ends = { top: 0, longestTop: 0, bottom: 0, longestBottom: 0 };
+  const noise = { equal: 0, others: 0, turns: 0 };
+  const top = new End(max);
+  const bottom = new End(min);
   let count = 0;
   for (const chunk of chunks) {
     if (count < LOOKED_AT) lookBetween(chunk, min, max, noise);
-    lookAtEnds(chunk, min, max, ends);
+    top.look(chunk);
+    bottom.look(chunk);
     count += chunk.length;
   }
   const share = Math.max(noise.equal, 1) / Math.max(noise.others, 1);
-  const isNoisy = noise.others > LEAST_BETWEEN * Math.min(count, LOOKED_AT) && share < MOST_EQUAL;
-  const least = isNoisy ? 1 + Math.log(BY_CHANCE / count) / Math.log(share) : Infinity;
-  return { top: ends.longestTop > least, bottom: ends.longestBottom > least };
+  const moves = noise.others > LEAST_BETWEEN * Math.min(count, LOOKED_AT) && share < MOST_EQUAL;
+  const isCurve = noise.turns < LEAST_TURNS * noise.others;
+  const least = moves ? 1 + Math.log(BY_CHANCE / count) / Math.log(share) : Infinity;
+  const isLimit = ({ longest, atEnd, beside }: End) => longest > least && (!isCurve || atEnd > LONGER * beside);
+  return { top: isLimit(top), bottom: isLimit(bottom) };
 }
 
-/** Of the samples between the ends: how many there are, and how many are like the one before. */
-function lookBetween(chunk: Float32Array, min: number, max: number, noise: { equal: number; others: number }): void {
+/** Of the samples between the ends: how many there are, how many are like the one before, and at how many the course turns round. */
+function lookBetween(
+  chunk: Float32Array,
+  min: number,
+  max: number,
+  noise: { equal: number; others: number; turns: number },
+): void {
   for (let i = 1; i < chunk.length; i++) {
     const value = chunk[i];
     if (value === min || value === max) continue;
     noise.others++;
     if (value === chunk[i - 1]) noise.equal++;
+    else if (i + 1 < chunk.length && value > chunk[i - 1] === value > chunk[i + 1] && value !== chunk[i + 1])
+      noise.turns++;
   }
 }
 
-interface Ends {
-  /** Values in row at either end, up to now and at most. */
-  top: number;
-  longestTop: number;
-  bottom: number;
-  longestBottom: number;
-}
+/** How long a record stands at its highest or lowest value, and at the one next to it. */
+class End {
+  /** Values in row, at most. */
+  longest = 0;
+  atEnd = 0;
+  beside = 0;
+  private row = 0;
+  private next: number | undefined;
 
-/** In locals: a long record has many samples. */
-function lookAtEnds(chunk: Float32Array, min: number, max: number, ends: Ends): void {
-  let { top, longestTop, bottom, longestBottom } = ends;
-  for (let i = 0; i < chunk.length; i++) {
-    const value = chunk[i];
-    if (value < max) top = 0;
-    else if (++top > longestTop) longestTop = top;
-    if (value > min) bottom = 0;
-    else if (++bottom > longestBottom) longestBottom = bottom;
+  constructor(private readonly extreme: number) {}
+
+  /** In locals: a long record has many samples. */
+  look(chunk: Float32Array): void {
+    const { extreme } = this;
+    let { longest, atEnd, beside, row, next } = this;
+    for (let i = 0; i < chunk.length; i++) {
+      const value = chunk[i];
+      if (value === extreme) {
+        atEnd++;
+        if (++row > longest) longest = row;
+        continue;
+      }
+      row = 0;
+      if (value === next) beside++;
+      else if (next === undefined || Math.abs(value - extreme) < Math.abs(next - extreme)) {
+        next = value;
+        beside = 1;
+      }
+    }
+    Object.assign(this, { longest, atEnd, beside, row, next });
   }
-  Object.assign(ends, { top, longestTop, bottom, longestBottom });
 }

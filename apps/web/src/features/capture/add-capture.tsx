@@ -91,6 +91,14 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [setupKey]);
 
+  // An engine that injects runs.
+  const injects = preview?.balance !== undefined;
+  useEffect(() => {
+    if (injects && moment.keyState === 'prime') setMoment({ ...moment, keyState: 'idle' });
+    // What is chosen afterwards stays.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [injects]);
+
   // A wrong factor falsifies every number of the record, so it is asked about while it can still be put right; and what is measured
   // is put in above the button, which a press would miss as it moves.
   const isMeasured = measuredKey === setupKey || isTooMuch;

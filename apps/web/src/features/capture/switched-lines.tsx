@@ -44,8 +44,23 @@ export function SwitchedLines({
   );
 }
 
-function Duty({ train: { stuck, dutyPercent, usualDutyPercent, lowV, highV } }: { train: PulseTrain }) {
-  if (!stuck) return <b className="text-xl">{(usualDutyPercent ?? dutyPercent).toFixed(1)} %</b>;
+/** Points of duty: what moves by more was stepped or regulated, and its mean is a duty that it never had. */
+const MOVES_PERCENT = 5;
+
+function Duty({ train }: { train: PulseTrain }) {
+  const { stuck, dutyPercent, usualDutyPercent, lowV, highV, missing, trend = [] } = train;
+  if (!stuck) {
+    const usual = (usualDutyPercent ?? dutyPercent).toFixed(1);
+    const moments = trend.map((moment) => moment.dutyPercent);
+    const [least, most] = [Math.min(...moments), Math.max(...moments)];
+    if (missing > 0 || !(most - least > MOVES_PERCENT)) return <b className="text-xl">{usual} %</b>;
+    return (
+      <>
+        <b className="text-xl">{`${least.toFixed(0)} to ${most.toFixed(0)} %`}</b>
+        <span className="block text-[0.85rem] text-soft">{usual} % over the record</span>
+      </>
+    );
+  }
   const level = (highV ?? lowV ?? 0).toFixed(2);
   return (
     <span className="text-rust">

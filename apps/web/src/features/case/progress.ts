@@ -1,4 +1,13 @@
-import { type CaseLadder, FIRST_CHECKS, KEY_STATE_NAMES, repairState, STAGES, type Stage } from '@jarro/core';
+import {
+  type CaseLadder,
+  type Entry,
+  FIRST_CHECKS,
+  KEY_STATE_NAMES,
+  repairState,
+  STAGES,
+  type Stage,
+  type SweepRecord,
+} from '@jarro/core';
 import type { CaseDetail } from '@jarro/api-types';
 import { entriesOf, type LinkedCapture, standing, standingCaptures } from './evidence';
 import { untaken } from './same-reading';
@@ -56,7 +65,10 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
     current: { count: captures.length, open: openCurrent(captures, isOffering) },
     control: {
       count: written('control', '').count + signals,
-      open: hasModule && signals === 0 ? ['command and output'] : [],
+      open: [
+        ...(isOffering ? [OFFERED] : []),
+        ...(hasModule && !comparesCommand(entries) ? ['command and output'] : []),
+      ],
     },
     verdict: { count: 0, open: item.stage === 'open' ? ['the verdict'] : [] },
     repair: repairProgress(item),
@@ -65,8 +77,18 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
   };
 }
 
+/** A capture's readings stand on the stages of the current and of the signals until they are taken over. */
+const OFFERED = 'what the capture shows, into the sheet';
+
 /** What a driver module is asked and answers, what the feed loses, what injectors take, and the order of a stall. */
 const CONTROL_KINDS: ReadonlySet<string> = new Set(['sweep', 'fell-first', 'duty', 'source', 'injectors']);
+
+/** Whether what a driver module gives out was read beside what it is asked: by two duties, or in a sweep's step. */
+function comparesCommand(entries: readonly Entry[]): boolean {
+  const has = (at: string) => entries.some((entry) => entry.kind === 'duty' && entry.at === at);
+  const sweeps = entries.filter(({ kind }) => kind === 'sweep').flatMap(({ value }) => (value as SweepRecord).steps);
+  return (has('command') && has('output')) || sweeps.some(({ outputPercent }) => outputPercent !== undefined);
+}
 
 function repairProgress({ evidence, stage }: CaseDetail): Progress {
   const state = repairState(evidence, stage);
@@ -87,10 +109,7 @@ function openCurrent(captures: readonly LinkedCapture[], isOffering: boolean): s
   const ramps = captures.flatMap(({ analysis }) => analysis?.ramp ?? []);
   if (ramps.length === 0) return ['a capture of the prime'];
   const tellsDraw = ramps.some(({ steady, pattern }) => steady !== undefined || pattern === 'no-current');
-  return [
-    ...(isOffering ? ['what the capture shows, into the sheet'] : []),
-    ...(tellsDraw ? [] : ['a capture that tells what the pump draws']),
-  ];
+  return [...(isOffering ? [OFFERED] : []), ...(tellsDraw ? [] : ['a capture that tells what the pump draws'])];
 }
 
 function openPressure({ sheet, intake }: CaseDetail): string[] {
