@@ -14,7 +14,8 @@ const SEEDS = 200;
 export function scoreSignals(core, from, count = SEEDS) {
   const board = new Scoreboard();
   for (let seed = from; seed < from + count; seed++) {
-    scoreDrive(core, seed, board);
+    scoreDrive(core, seed, board, core.driveRecord(seed), '');
+    scoreDrive(core, seed, board, core.keyedDriveRecord(seed), ', key off and on');
     scoreIntermittent(core, seed, board);
     scoreClampAlone(core, seed, board);
     scoreFeed(core, seed, board);
@@ -33,8 +34,7 @@ function analyze(core, sampleRateHz, columns) {
   return core.analyzeCapture('drawn', { sampleRateHz, startS: 0, channels, notes: [] }, { setups });
 }
 
-function scoreDrive(core, seed, board) {
-  const { sampleRateHz, commandV, outputV, supplyV, truth: t } = core.driveRecord(seed);
+function scoreDrive(core, seed, board, { sampleRateHz, commandV, outputV, supplyV, truth: t }, how) {
   const { pulses, drive } = analyze(core, sampleRateHz, [
     { role: 'command_signal', unit: 'V', samples: commandV },
     { role: 'module_output_voltage', unit: 'V', samples: outputV },
@@ -51,21 +51,25 @@ function scoreDrive(core, seed, board) {
     const open = Math.max(line.cycles > 0 ? (100 / line.cycles) * 0.5 : 0, (most - least) / 2);
     const away = Math.abs(line.dutyPercent - truth.dutyPercent);
     const dutyNote = `${line.dutyPercent} / ${truth.dutyPercent} ${note} ${name}`;
-    board.add('duty within 0.3 points or its interval', away <= Math.max(0.3, open), dutyNote);
+    board.add(`duty within 0.3 points or its interval${how}`, away <= Math.max(0.3, open), dutyNote);
     const hz = truth.frequencyHz;
     const near = Math.abs(line.frequencyHz - hz) <= 0.001 * hz;
-    board.add('frequency within 0.1 %', near, `${line.frequencyHz} / ${hz} ${note}`);
+    board.add(`frequency within 0.1 %${how}`, near, `${line.frequencyHz} / ${hz} ${note}`);
     const starts = truth.missing.length;
-    board.add('as many pulses missing', line.missing === starts, `${line.missing} / ${starts} ${note} ${name}`);
-    board.add('no pulse too many', !line.extra, `${line.extra} ${note}`);
+    board.add(`as many pulses missing${how}`, line.missing === starts, `${line.missing} / ${starts} ${note} ${name}`);
+    board.add(`no pulse too many${how}`, !line.extra, `${line.extra} ${note}`);
     if (line.frequencyInterval) {
       const [low, high] = line.frequencyInterval;
-      board.add('95 % interval of the frequency covers', low <= hz && hz <= high, `${low} to ${high} / ${hz} ${note}`);
+      board.add(
+        `95 % interval of the frequency covers${how}`,
+        low <= hz && hz <= high,
+        `${low} to ${high} / ${hz} ${note}`,
+      );
     }
   }
   if (t.causeTold)
-    board.add('cause of the drive', drive.cause === t.cause, `${drive.cause} (${drive.because}) ${note}`);
-  else board.add('untold cause not invented', drive.cause !== 'upstream', `${drive.cause} ${note}`);
+    board.add(`cause of the drive${how}`, drive.cause === t.cause, `${drive.cause} (${drive.because}) ${note}`);
+  else board.add(`untold cause not invented${how}`, drive.cause !== 'upstream', `${drive.cause} ${note}`);
 }
 
 function scoreIntermittent(core, seed, board) {

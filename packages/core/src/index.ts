@@ -117,7 +117,7 @@ export type { SweepRecord, SweepStep } from './measure/pulses/sweep-record.js';
 export type { CutStep } from './measure/pulses/sweep-steps.js';
 export type { PulseMoment, PulseTrain } from './measure/pulses/types.js';
 export type { SequenceEvent, SequenceIncident } from './measure/sequence/sequence-analyser.js';
-export { driveRecord, type DriveRecord } from './simulate/wide-drive.js';
+export { driveRecord, keyedDriveRecord, type DriveRecord } from './simulate/wide-drive.js';
 export { sweepCapture, type SweepCapture } from './simulate/wide-sweep.js';
 export type { BalanceResult, Injection } from './measure/balance/balance-analyser.js';
 export { railRecord, type RailRecord } from './simulate/wide-rail.js';

@@ -138,6 +138,15 @@ describe('what a capture says as evidence', () => {
     const entries = signalEntries(analysis, 'idle');
     expect(entries.map(({ kind, at }) => `${kind} ${at}`)).toEqual(['duty command', 'duty output']);
     expect(Math.abs(Number(entries[1].value) - truth.output.dutyPercent)).toBeLessThan(0.5);
+    // What the module is supplied with meanwhile stands on the path, before the module.
+    const supplied = analyze(sampleRateHz, {
+      ...{ command_signal: commandV, module_output_voltage: outputV },
+      module_supply_voltage: outputV.map(() => 13.42),
+    });
+    expect(signalEntries(supplied, 'idle', supply)).toContainEqual({
+      ...{ kind: 'voltage', at: supply, value: 13.42, keyState: 'idle' },
+    });
+    expect(signalEntries(supplied, 'idle').map(({ kind }) => kind)).not.toContain('voltage');
   });
 
   it('which let go first, where the record can say it', () => {

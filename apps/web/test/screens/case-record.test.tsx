@@ -166,7 +166,7 @@ describe('a driver module’s lines', () => {
   it('are told by the usual pulse, with what is missing or too many', async () => {
     const pulses = {
       command: train({ usualDutyPercent: 50.2, missing: 3, extra: [0.2, 0.4] }),
-      output: train({ frequencyHz: 4000.2, onTimeMs: 0.125 }),
+      output: train({ frequencyHz: 4000.2, onTimeMs: 0.125, fromS: 0.31, untilS: 2.3 }),
       // Stepped from one duty to another: its mean was never on the line.
       stepped: train({
         trend: [23, 50.6, 63.4].map((dutyPercent, atS) => ({ atS, dutyPercent, frequencyHz: 150 })),
@@ -175,7 +175,7 @@ describe('a driver module’s lines', () => {
     await show(new OneCase(), <SwitchedLines pulses={pulses} drive={undefined} />);
     expect(rows()).toEqual([
       'command50.2 %150.0 Hz3.31 ms0.1 to 12.4 V3, 2 too many',
-      'output49.7 %4000 Hz0.125 ms0.1 to 12.4 Vnone',
+      'outputfrom 0.31 s until 2.30 s49.7 %4000 Hz0.125 ms0.1 to 12.4 Vnone',
       'stepped23 to 63 %49.7 % over the record150.0 Hz3.31 ms0.1 to 12.4 Vnone',
     ]);
   });

@@ -2,7 +2,7 @@ import { feedbackSays } from '../evidence/kinds/duty.js';
 import { answered, newestNumber, type Entry, type EntryKind } from '../evidence/entry.js';
 import { LIMITS } from '../limits/limits.js';
 import { tableOutput } from '../vehicle/command-table.js';
-import type { SystemProfile } from '../vehicle/profile.js';
+import { moduleSupply, type SystemProfile } from '../vehicle/profile.js';
 
 /** One place where a driven pump's chain can be read. */
 export interface ChainLink {
@@ -37,8 +37,7 @@ type Link = readonly [breaks: DriveChain['breaks'], says: string, ...because: (s
 /** @param entries standing ones, oldest first */
 export function driveChain(entries: readonly Entry[], profile: SystemProfile): DriveChain {
   const { stations } = profile;
-  const module = stations.findIndex(({ kind }) => kind === 'module');
-  const supply = stations[module - 1]?.id;
+  const supply = moduleSupply(stations);
   const pump = stations.find(({ kind }) => kind === 'pump')?.id;
   const read = answered(entries);
   const links: ChainLink[] = [

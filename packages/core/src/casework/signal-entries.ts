@@ -14,21 +14,27 @@ const DUTY_PLACES: Readonly<Partial<Record<Role, string>>> = {
 
 /**
  * What a capture of a driven pump's lines, or of volts, current and pressure while it faltered, says as evidence: the duty of
- * each line, or the sweep where the command was stepped, what the feed loses for each ampere, what the battery keeps while the engine
+ * each line and the volts that the module is supplied with meanwhile, or the sweep where the command was stepped, what the feed loses for each ampere, what the battery keeps while the engine
  * cranks, what let go, and whether the injectors take alike. A line that is neither high nor low, and incidents that point to both sides, say nothing.
+ * @param supplyAt the station at which the module's supply is read, on a path that has one
  */
 export function signalEntries(
   {
     capture,
     pulses = {},
+    drive,
     sweep,
     source,
     sequence,
     balance,
     cranking = [],
     findings,
-  }: Pick<Analysis, 'capture' | 'pulses' | 'sweep' | 'source' | 'sequence' | 'balance' | 'cranking' | 'findings'>,
+  }: Pick<
+    Analysis,
+    'capture' | 'pulses' | 'drive' | 'sweep' | 'source' | 'sequence' | 'balance' | 'cranking' | 'findings'
+  >,
   keyState: KeyState,
+  supplyAt?: string,
 ): CaptureEntry[] {
   // Over a command that was stepped one duty says nothing.
   const duties = sweep
@@ -40,12 +46,14 @@ export function signalEntries(
         return [{ kind: 'duty', at, value: Number(dutyOf(train).toFixed(1)), keyState }];
       });
   const seen = sequence ? faltered(sequence, capture) : byClampAlone(findings);
+  const supplied = sweep ? [] : supplyEntry(drive?.supplyV, supplyAt, keyState);
   const ohm = source?.resistanceOhm;
   const lost = ohm === undefined ? [] : [sourceEntry(ohm, sequence, keyState)];
   const beside = balance ? [balanceEntry(balance.injections, keyState)] : [];
   const cranked = crankedBattery(cranking);
   return [
     ...duties,
+    ...supplied,
     ...lost,
     ...beside,
     ...cranked,
@@ -78,6 +86,12 @@ function byClampAlone(findings: Analysis['findings']): ReturnType<typeof faltere
   const has = (wanted: string) => findings.some(({ code }) => code === wanted);
   if (has('stall')) return { at: 'current', value: 'more' };
   return has('interrupted') ? { at: 'current', value: 'broke-off' } : undefined;
+}
+
+/** Against battery −, where a recorder's ground is clipped. */
+function supplyEntry(volts: number | undefined, at: string | undefined, keyState: KeyState): CaptureEntry[] {
+  if (volts === undefined || at === undefined) return [];
+  return [{ kind: 'voltage', at, value: Number(volts.toFixed(2)), keyState }];
 }
 
 /** It is measured where the volts don't fail by themselves: in a record of what comes and goes, while that was away. */

@@ -62,6 +62,20 @@ const CAUSES: Readonly<Record<DriveFault, DriveTruth['cause']>> = {
   weak: 'module',
 };
 
+/** What lies around the drive in a record that begins before key-on and goes on after it, s. */
+interface KeyCycle {
+  readonly beforeS: number;
+  readonly afterS: number;
+  /** Until the module has woken up and gives what it is asked. */
+  readonly wakesS: number;
+  /** The module is supplied by what the key switches. */
+  readonly isSupplySwitched: boolean;
+}
+
+const KEY_STAYS_ON: KeyCycle = { beforeS: 0, afterS: 0, wakesS: 0, isSupplySwitched: false };
+/** A relay lets go so long before or after the command ceases, s. */
+const RELAY_S = 0.02;
+
 /**
  * Draws one record of a driver module’s command, output and supply, its edges from a list of times.
  *
@@ -70,6 +84,21 @@ const CAUSES: Readonly<Record<DriveFault, DriveTruth['cause']>> = {
  * @returns the channels in V, and all that is true of them
  */
 export function driveRecord(seed: number, asked?: DriveFault): DriveRecord {
+  return draw(seed, asked, KEY_STAYS_ON);
+}
+
+/** The same drive of a seed in a record that begins before the key comes on, and goes on for a while or not after it is off. */
+export function keyedDriveRecord(seed: number): DriveRecord {
+  const { between, pick, random } = drawsOf(seededRandom(seed * 7_919 + 5));
+  return draw(seed, undefined, {
+    beforeS: between(0.1, 0.6),
+    afterS: pick([0, between(0.1, 0.5)]),
+    wakesS: between(0, 0.05),
+    isSupplySwitched: random.uniform() < 0.5,
+  });
+}
+
+function draw(seed: number, asked: DriveFault | undefined, key: KeyCycle): DriveRecord {
   const random = seededRandom(seed * 40_503 + 17);
   const { between, pick } = drawsOf(random);
   const fault = asked ?? pick(DRIVE_FAULTS);
@@ -105,29 +134,33 @@ export function driveRecord(seed: number, asked?: DriveFault): DriveRecord {
   const bits = pick([8, 10, 12, 14]);
   const noise = between(0.002, 0.03);
   const hasSupply = random.uniform() < 0.5;
-  const recorder = { sampleRateHz, durationS, bits, random };
+  const { beforeS, afterS } = key;
+  const recorder = { sampleRateHz, durationS: beforeS + durationS + afterS, bits, random };
+  const arriving = shifted(command, { ...key, wakesS: 0 }, durationS);
+  const given = shifted(output, key, durationS);
+  const supplied = key.isSupplySwitched ? switchedOn(beforeS - RELAY_S, beforeS + durationS + RELAY_S) : still(true);
   const commandHigh = pick([5, 5, 3.3, battery]);
   const edge = pick([0, 0, between(0, 0.2)]);
   return {
     sampleRateHz,
-    commandV: drawn(command, {
+    commandV: drawn(arriving, {
       ...recorder,
       low: between(0, 0.2),
       high: commandHigh,
       noise: noise * commandHigh,
       edge,
     }),
-    outputV: drawn(output, { ...recorder, low: pick([0.05, -0.65]), high, noise: noise * high, edge: 0 }),
+    outputV: drawn(given, { ...recorder, low: pick([0.05, -0.65]), high, noise: noise * high, edge: 0 }),
     ...(hasSupply && {
-      supplyV: drawn(still(true), { ...recorder, low: 0, high: battery, noise: 0.02, edge: 0 }),
+      supplyV: drawn(supplied, { ...recorder, low: 0, high: battery, noise: 0.02, edge: 0 }),
     }),
     truth: {
       fault,
       cause: CAUSES[fault],
       // Without the module's table an output is only wrong when the command moves and it doesn't.
       causeTold: fault === 'weak' ? hasSupply : fault !== 'not-following' || Math.abs(asksAt(Infinity) - first) >= 8,
-      command: command.truth,
-      output: output.truth,
+      command: arriving.truth,
+      output: given.truth,
       instrument: `${sampleRateHz} S/s, ${bits} bits, noise ${(100 * noise).toFixed(1)} %, ${commandHz.toFixed(0)} and ${outputHz.toFixed(0)} Hz, ${reads}`,
     },
   };
@@ -136,6 +169,29 @@ export function driveRecord(seed: number, asked?: DriveFault): DriveRecord {
 export function still(isHigh: boolean): Train {
   const truth = { frequencyHz: 0, dutyPercent: isHigh ? 100 : 0, missing: [] };
   return { truth, edges: [], idleHigh: isHigh };
+}
+
+/** A line that is switched later in its record, from when it wakes until the key is off; one that stays does so all through. */
+function shifted({ truth, edges, idleHigh }: Train, { beforeS, afterS, wakesS }: KeyCycle, durationS: number): Train {
+  if (beforeS === 0 || edges.length === 0) return { truth, edges, idleHigh };
+  const pulses = Array.from({ length: edges.length / 2 }, (_, i) => edges.slice(2 * i, 2 * i + 2));
+  const kept = pulses.filter(([on, off]) => on >= wakesS && (afterS === 0 || off <= durationS));
+  const whole = kept.filter(([on]) => on + 1 / truth.frequencyHz <= durationS);
+  const missing = truth.missing.filter((at) => at > kept[0][0] && at < kept[kept.length - 1][0]);
+  const highS = whole.reduce((sum, [on, off]) => sum + off - on, 0);
+  return {
+    truth: {
+      ...truth,
+      dutyPercent: (100 * highS * truth.frequencyHz) / (whole.length + missing.length),
+      missing: missing.map((at) => at + beforeS),
+    },
+    edges: kept.flat().map((at) => at + beforeS),
+    idleHigh,
+  };
+}
+
+function switchedOn(fromS: number, toS: number): Train {
+  return { ...still(true), edges: [fromS, toS], idleHigh: false };
 }
 
 /** @param drops between how many pulses are left out, in a row or singly */

@@ -45,6 +45,12 @@ export interface Station {
   readonly pins?: readonly Pin[];
 }
 
+/** Where a driver module's own supply is read: the station before it. Undefined on a path without a module. */
+export function moduleSupply(stations: readonly Pick<Station, 'id' | 'kind'>[]): string | undefined {
+  const module = stations.findIndex(({ kind }) => kind === 'module');
+  return module < 0 ? undefined : stations[module - 1]?.id;
+}
+
 /** A terminal beside the path: a relay's coil, a module's command. */
 export interface Pin {
   readonly role: string;

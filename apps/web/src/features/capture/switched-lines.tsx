@@ -32,7 +32,7 @@ export function SwitchedLines({
         rows={Object.entries(pulses)}
         keyOf={([name]) => name}
         columns={[
-          { title: 'Line', className: 'font-semibold', cell: ([name]) => name },
+          { title: 'Line', cell: ([name, train]) => <Line name={name} train={train} /> },
           { title: 'Duty', cell: ([, train]) => <Duty train={train} /> },
           { title: 'Frequency', cell: ([, { frequencyHz }]) => frequencyText(frequencyHz) },
           { title: 'On for', cell: ([, { onTimeMs }]) => (onTimeMs === undefined ? '–' : timeText(onTimeMs)) },
@@ -41,6 +41,20 @@ export function SwitchedLines({
         ]}
       />
     </section>
+  );
+}
+
+/** Before and after nothing is asked: the key is off, or the prime over. */
+function Line({ name, train: { fromS, untilS } }: { name: string; train: PulseTrain }) {
+  const when = [
+    fromS !== undefined && `from ${fromS.toFixed(2)} s`,
+    untilS !== undefined && `until ${untilS.toFixed(2)} s`,
+  ];
+  return (
+    <>
+      <span className="font-semibold">{name}</span>
+      <span className="block text-[0.85rem] text-soft">{when.filter(Boolean).join(' ')}</span>
+    </>
   );
 }
 

@@ -34,8 +34,9 @@ export function progressOf(item: CaseDetail, ladders: readonly CaseLadder[]): Re
   const captures = standingCaptures(item);
   const signals = entries.filter(({ kind }) => CONTROL_KINDS.has(kind)).length;
   const { rungs, ledger } = ladders[ladders.length - 1];
-  const hasModule = rungs.some(({ station }) => station.kind === 'module');
-  const isOffering = untaken(item, newestOffer(item, hasModule)?.entries ?? []).length > 0;
+  const stations = rungs.map(({ station }) => station);
+  const hasModule = stations.some(({ kind }) => kind === 'module');
+  const isOffering = untaken(item, newestOffer(item, stations)?.entries ?? []).length > 0;
   const read = rungs.filter(({ volts }) => volts !== undefined).length;
   const pumpAt = rungs.findIndex(({ side }) => side === 'pump');
   // The pair at the pump and the battery settle most; what lies between is read when they don't.

@@ -5,7 +5,9 @@ import {
   KEY_STATE_NAMES,
   newestEntry,
   shownAs,
+  moduleSupply,
   signalEntries,
+  type Station,
   type DriveChain,
   type DriveLink,
   type Entry,
@@ -91,6 +93,7 @@ function Below({
   window: LinkWindow | undefined;
 }) {
   const pressure = usePressureUnit();
+  const { profile } = useTheBench();
   const unit = findNumber(link.kind, link.at)?.value.unit ?? (link.kind === 'voltage' ? 'V' : 'A');
   const shown = shownAs(unit, link.at, pressure);
   const value = typeof entry?.value === 'number' ? entry.value : undefined;
@@ -105,7 +108,7 @@ function Below({
       )}
       {entry && (
         <span className="label block leading-tight">
-          {fromWhere(item, entry)}, {KEY_STATE_NAMES[entry.keyState].toLowerCase()}
+          {fromWhere(item, entry, profile.stations)}, {KEY_STATE_NAMES[entry.keyState].toLowerCase()}
         </span>
       )}
     </>
@@ -118,12 +121,14 @@ function windowText({ least, most }: LinkWindow, { unit, text }: Shown): string 
 }
 
 /** Where a reading comes from: read off the scan tool, measured in a capture and taken over, or typed. */
-function fromWhere(item: CaseDetail, entry: Entry): string {
+function fromWhere(item: CaseDetail, entry: Entry, stations: readonly Station[]): string {
   if (entry.kind === 'scan') return 'scan tool';
   const isMeasured = standingCaptures(item).some(
     (capture) =>
       capture.analysis &&
-      signalEntries(capture.analysis, momentOf(capture).keyState).some((one) => isSameReading(one, entry)),
+      signalEntries(capture.analysis, momentOf(capture).keyState, moduleSupply(stations)).some((one) =>
+        isSameReading(one, entry),
+      ),
   );
   return isMeasured ? 'capture' : 'typed';
 }

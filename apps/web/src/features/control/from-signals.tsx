@@ -11,8 +11,7 @@ import { TakeOver } from '../case/take-over';
 export function FromSignals({ item, editable }: { item: CaseDetail; editable: boolean }) {
   const { profile } = useTheBench();
   const unit = usePressureUnit();
-  const hasModule = profile.stations.some(({ kind }) => kind === 'module');
-  const newest = newestOffer(item, hasModule);
+  const newest = newestOffer(item, profile.stations);
   if (!newest) return null;
   const said = newest.entries.map((entry) => sentenceOf(describeEvidence(entry, profile, unit)));
   // The server keeps nothing that is measured on the running circuit before its cautions were seen.

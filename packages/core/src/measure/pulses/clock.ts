@@ -28,6 +28,12 @@ export interface Clock {
   readonly isRegular: boolean;
   /** From the first beat to the last, and on through pulses that are missing before and after: whole periods. */
   readonly span: readonly [number, number];
+  /** Where the line begins to switch, and where the next pulse was due when it ceased to, if the record shows it rest beyond. */
+  readonly startsAt?: number | undefined;
+  readonly stopsAt?: number | undefined;
+  /** Those of the gaps that lie at the record's begin and end. */
+  readonly lacksBefore?: Gap | undefined;
+  readonly lacksAfter?: Gap | undefined;
 }
 
 /**
@@ -45,6 +51,11 @@ const FOLLOW = 0.1;
 export const FEWEST_SAMPLES_A_LEVEL = 2;
 /** A pulse that is due within this share of a period of the record's edge may still come, or have come. */
 const AT_EDGE = 0.1;
+/**
+ * A line that rests for more periods than this at a record's edge isn't switched there: a key comes on, a prime is over. Whether it
+ * should have been, another line tells.
+ */
+const RESTS_PERIODS = 5;
 /** Which level the line rests at is looked up where the missing pulse's beat was due, within this share of a period. */
 const OFF_REST = 0.02;
 
@@ -65,7 +76,8 @@ export function findClock(line: SwitchedLine): Clock | undefined {
   let shortest = Infinity;
   let base = beats[0];
   const before = missingBefore(line, period);
-  if (before) gaps.push(before);
+  const lacksBefore = isRest(before) ? undefined : before;
+  if (lacksBefore) gaps.push(lacksBefore);
   for (let i = 1; i < beats.length; i++) {
     const passed = (beats[i] - base) / period;
     const periods = Math.round(passed);
@@ -87,7 +99,8 @@ export function findClock(line: SwitchedLine): Clock | undefined {
     base = beats[i];
   }
   const after = missingAfter(line, base, period);
-  if (after) gaps.push(after);
+  const lacksAfter = isRest(after) ? undefined : after;
+  if (lacksAfter) gaps.push(lacksAfter);
   if (whole.count < 2) return undefined;
   return {
     period: whole.mean,
@@ -99,10 +112,14 @@ export function findClock(line: SwitchedLine): Clock | undefined {
     gaps,
     passedOver,
     extra,
-    span: [beats[0] - (before?.missing ?? 0) * period, base + (after?.missing ?? 0) * period],
+    span: [beats[0] - (lacksBefore?.missing ?? 0) * period, base + (lacksAfter?.missing ?? 0) * period],
+    ...(isRest(before) ? { startsAt: Math.min(rises[0], falls[0]) } : { lacksBefore }),
+    ...(after && isRest(after) ? { stopsAt: after.start } : { lacksAfter }),
     isRegular: offBeat + extra.length <= MOST_OFF_BEAT * beats.length,
   };
 }
+
+const isRest = (gap: Gap | undefined) => gap !== undefined && gap.missing > RESTS_PERIODS;
 
 function intervalsOf(edges: Float64Array): Float64Array {
   return Float64Array.from({ length: edges.length - 1 }, (_, i) => edges[i + 1] - edges[i]);
@@ -143,15 +160,23 @@ function leadingEdge(line: SwitchedLine, beat: number, period: number): number {
 /** Pulses that are missing at the end: the line rests although the next should have begun. */
 function missingAfter(line: SwitchedLine, beat: number, period: number): Gap | undefined {
   if (beat + (1 + AT_EDGE) * period > line.length) return undefined;
-  const start = leadingEdge(line, beat, period);
-  const missing = Math.floor((line.length - start) / period + 1 - AT_EDGE);
-  return missing > 0 ? { start, missing } : undefined;
+  return missingUntil(line.length, leadingEdge(line, beat, period), period);
 }
 
 /** The same at the beginning. */
 function missingBefore({ rises, falls }: SwitchedLine, period: number): Gap | undefined {
-  const lead = Math.min(rises[0], falls[0]);
-  const missing = Math.floor(lead / period - AT_EDGE);
+  return missingFrom(0, Math.min(rises[0], falls[0]), period);
+}
+
+/** Pulses that should have come until a position, the first of them at `start`. */
+export function missingUntil(position: number, start: number, period: number): Gap | undefined {
+  const missing = Math.floor((position - start) / period + 1 - AT_EDGE);
+  return missing > 0 ? { start, missing } : undefined;
+}
+
+/** Pulses that should have come from a position on, before the first edge. */
+export function missingFrom(position: number, lead: number, period: number): Gap | undefined {
+  const missing = Math.floor((lead - position) / period - AT_EDGE);
   return missing > 0 ? { start: lead - missing * period, missing } : undefined;
 }
 

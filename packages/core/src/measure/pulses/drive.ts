@@ -7,6 +7,8 @@ import { AGREES_PERCENT, follow, type Following } from './relation.js';
 /** Where the chain from command to output breaks. */
 export interface DriveResult {
   readonly expectedDutyPercent?: number;
+  /** Mean of the module's supply while it is switched, V. */
+  readonly supplyV?: number;
   /** Module supply less the output's high level, V: what the module keeps to itself. */
   readonly outputDropV?: number;
   readonly cause: 'none' | 'upstream' | 'module' | 'undetermined';
@@ -17,7 +19,7 @@ export interface DriveResult {
 export interface DriveLines {
   readonly command?: MeasuredLine;
   readonly output?: MeasuredLine;
-  /** Mean of the module's supply, V. */
+  /** Mean of the module's supply while it is switched, V. */
   readonly supplyV?: number;
   readonly sampleRateHz: number;
   readonly table?: CommandTable | undefined;
@@ -37,7 +39,7 @@ export function judgeDrive(lines: DriveLines): { drive: DriveResult; findings: F
   const { command, output, supplyV } = lines;
   const outputDropV =
     supplyV !== undefined && output?.train.highV !== undefined ? supplyV - output.train.highV : undefined;
-  const drop = outputDropV === undefined ? {} : { outputDropV };
+  const drop = { ...(supplyV !== undefined && { supplyV }), ...(outputDropV !== undefined && { outputDropV }) };
   const following = command && output ? follow(command, output, lines.sampleRateHz, lines.table) : undefined;
   const expected = following ? { expectedDutyPercent: following.expectedPercent } : {};
   if (command && output && areSwapped(command, output)) {
@@ -75,9 +77,20 @@ function causeOf(lines: DriveLines, outputDropV: number | undefined, following: 
 
 function asAsked(command: MeasuredLine | undefined, output: MeasuredLine | undefined): string {
   const state = output?.train.stuck;
-  if (!state) return 'What is asked arrives at the output, at full height.';
+  if (!state) return `What is asked${whenAsked(command)} arrives at the output, at full height.`;
   const means = state === 'high' ? 'full on' : 'off';
   return `By the system’s table ${percent(askedOf(command))} means ${means}, and ${means} the output stays.`;
+}
+
+/** A command that begins or ceases within the record: a key, a prime, or an engine that died. */
+function whenAsked(command: MeasuredLine | undefined): string {
+  const { fromS, untilS } = command?.train ?? {};
+  const words = [
+    fromS !== undefined && `from ${fromS.toFixed(2)} s`,
+    untilS !== undefined && `until ${untilS.toFixed(2)} s`,
+  ];
+  const said = words.filter(Boolean).join(' ');
+  return said && `, ${said},`;
 }
 
 function notAsked(command: MeasuredLine | undefined): Judgement | undefined {

@@ -7,7 +7,8 @@ import type { Analyser, Material, MeasuredValue, RecordEvent } from '../analyser
 import { findSteppedRunning } from '../current/stepped.js';
 import { judgeDrive, type DriveResult } from './drive.js';
 import { measurePulses, type MeasuredLine } from './pulse-train.js';
-import { cutSweep, type CutStep } from './sweep-steps.js';
+import { cutSweep, meansOver, type CutStep } from './sweep-steps.js';
+import { besideEachOther } from './beside-each-other.js';
 import type { PulseTrain } from './types.js';
 
 export interface PulsePart {
@@ -35,7 +36,7 @@ export const pulseAnalyser: Analyser<'pulses', PulsePart> = {
     const { drive, findings } = judgeDrive({
       ...(lines.command_signal && { command: lines.command_signal.measured }),
       ...(lines.module_output_voltage && { output: lines.module_output_voltage.measured }),
-      ...supplyOf(material),
+      ...supplyOf(material, lines),
       sampleRateHz: material.sampleRateHz,
       table: material.system?.commandTable,
     });
@@ -61,14 +62,24 @@ interface Line {
   readonly measured: MeasuredLine;
 }
 
-function linesOf({ signals, sampleRateHz, startS }: Material): Partial<Record<Switched, Line>> {
-  return Object.fromEntries(
+type Lines = Partial<Record<Switched, Line>>;
+
+function linesOf({ signals, sampleRateHz, startS }: Material): Lines {
+  const lines: Lines = Object.fromEntries(
     SWITCHED.flatMap((role) => {
       const signal = signals[role];
       if (!signal) return [];
       return [[role, { signal, measured: measurePulses(signal.source, sampleRateHz, startS, `"${signal.name}"`) }]];
     }),
   );
+  const { command_signal: command, module_output_voltage: output } = lines;
+  if (!command || !output) return lines;
+  const pair = besideEachOther({ command: command.measured, output: output.measured }, sampleRateHz, startS);
+  return {
+    ...lines,
+    command_signal: { ...command, measured: pair.command },
+    module_output_voltage: { ...output, measured: pair.output },
+  };
 }
 
 function drivenBy(output: Line | undefined): { drivenHz?: number } {
@@ -78,7 +89,7 @@ function drivenBy(output: Line | undefined): { drivenHz?: number } {
 }
 
 /** The steps of the command with what was recorded beside it; none where it keeps no clock. */
-function sweepOf(lines: Partial<Record<Switched, Line>>, { signals, sampleRateHz, startS }: Material): CutStep[] {
+function sweepOf(lines: Lines, { signals, sampleRateHz, startS }: Material): CutStep[] {
   const { line, clock } = lines.command_signal?.measured ?? {};
   if (!line || !clock?.isRegular) return [];
   const output = lines.module_output_voltage?.measured.line;
@@ -115,12 +126,14 @@ function stepValues(step: CutStep, i: number): MeasuredValue[] {
   });
 }
 
-function supplyOf({ signals }: Material): { supplyV?: number } {
+/** Mean of the module's supply while it is asked for something, or gives something; before and after the key may be off. */
+function supplyOf({ signals }: Material, { command_signal: command, module_output_voltage: output }: Lines) {
   const source = signals.module_supply_voltage?.source;
   if (!source) return {};
-  let sum = 0;
-  for (const chunk of chunksOf(source)) for (const value of chunk) sum += value;
-  return { supplyV: sum / source.length };
+  const { clock } = (output?.measured.clock ? output : command)?.measured ?? {};
+  const { startsAt = 0, stopsAt = source.length } = clock ?? {};
+  const [supplyV] = meansOver(source, [[startsAt, stopsAt]]);
+  return { supplyV };
 }
 
 function valuesOf({ name }: Signal, { train }: MeasuredLine): MeasuredValue[] {

@@ -34,27 +34,21 @@ export function measurePulses(source: SampleSource, sampleRateHz: number, startS
   if (edges.at.length === 0) return stuckAt((levels.lowV + levels.highV) / 2, what);
   const line = new SwitchedLine(edges, source.length);
   const clock = findClock(line);
-  // A period that the record cuts off would count its first part only.
-  const base = {
-    dutyPercent: line.dutyPercent(...(clock?.isRegular ? clock.span : ([0, source.length] as const))),
-    highV: levels.highV,
-    lowV: levels.lowV,
-  };
   if (!clock?.isRegular) {
     const because = clock
       ? 'its pulses keep no steady clock'
       : 'fewer than three whole pulses are on the record; take a longer one';
-    const train = { ...base, frequencyHz: 0, cycles: 0, missing: 0, gaps: [] };
+    const dutyPercent = line.dutyPercent(0, source.length);
+    const { highV, lowV } = levels;
+    const train = { dutyPercent, highV, lowV, frequencyHz: 0, cycles: 0, missing: 0, gaps: [] };
     return { train, line, cannotTell: [{ what: `frequency of ${what}`, because }] };
   }
-  const atS = (position: number) => startS + position / sampleRateHz;
   const train: PulseTrain = {
-    ...base,
+    ...{ highV: levels.highV, lowV: levels.lowV },
     ...rates(clock, edges.transition, sampleRateHz),
+    ...switchedSpan(line, clock, sampleRateHz, startS),
     cycles: clock.cycles,
-    missing: clock.gaps.reduce((sum, { missing }) => sum + missing, 0),
-    gaps: clock.gaps.map(({ start, missing }) => ({ startS: atS(start), missing })),
-    ...(clock.extra.length > 0 && { extra: clock.extra.map(atS) }),
+    ...(clock.extra.length > 0 && { extra: clock.extra.map((position) => startS + position / sampleRateHz) }),
     jitterS: clock.jitter / sampleRateHz,
     trend: trendOf(line, clock, sampleRateHz, startS),
   };
@@ -124,12 +118,35 @@ function tooCoarse({ period, on, passedOver }: Clock, what: string): CannotTell[
   return [{ what: `duty of ${what}`, because }];
 }
 
-/** Duty and frequency over equal stretches of whole periods. */
-function trendOf(line: SwitchedLine, { period, cycles }: Clock, rate: number, startS: number): PulseMoment[] {
+/** Where a line is switched, and what it misses there: a period that the record cuts off would count its first part only. */
+export function switchedSpan(
+  line: SwitchedLine,
+  { span, gaps, startsAt, stopsAt }: Clock,
+  rate: number,
+  startS: number,
+) {
+  const atS = (position: number) => startS + position / rate;
+  return {
+    dutyPercent: line.dutyPercent(...span),
+    missing: gaps.reduce((sum, { missing }) => sum + missing, 0),
+    gaps: gaps.map(({ start, missing }) => ({ startS: atS(start), missing })),
+    ...(startsAt !== undefined && { fromS: atS(startsAt) }),
+    ...(stopsAt !== undefined && { untilS: atS(stopsAt) }),
+  };
+}
+
+/** Duty and frequency over equal stretches of whole periods, where the line is switched. */
+function trendOf(
+  line: SwitchedLine,
+  { period, cycles, startsAt = 0, stopsAt = line.length }: Clock,
+  rate: number,
+  startS: number,
+): PulseMoment[] {
   const moments = Math.max(1, Math.min(MOST_MOMENTS, cycles));
-  const length = Math.max(1, Math.floor(line.length / period / moments)) * period;
-  return Array.from({ length: Math.floor(line.length / length) }, (_, i) => {
-    const [from, to] = [i * length, (i + 1) * length];
+  const switched = stopsAt - startsAt;
+  const length = Math.max(1, Math.floor(switched / period / moments)) * period;
+  return Array.from({ length: Math.floor(switched / length) }, (_, i) => {
+    const [from, to] = [startsAt + i * length, startsAt + (i + 1) * length];
     return {
       atS: startS + (from + to) / 2 / rate,
       dutyPercent: line.dutyPercent(from, to),

