@@ -1,6 +1,6 @@
 import type { Role } from '../../capture/capture.js';
 import type { Signal } from '../../capture/signal-record.js';
-import { chunksOf, wholeOf } from '../../capture/source.js';
+import { wholeOf } from '../../capture/source.js';
 import { COMMON_PRACTICE, finding, type Finding } from '../../limits/limits.js';
 import type { FeedbackMeaning } from '../../vehicle/profile.js';
 import type { Analyser, Material, MeasuredValue, RecordEvent } from '../analyser.js';
