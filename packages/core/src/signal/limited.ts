@@ -33,13 +33,12 @@ export function limitedAt(
   { min, max }: { readonly min: number; readonly max: number },
 ): Limited {
   const noise = { equal: 0, others: 0, turns: 0 };
-  const top = new End(max);
-  const bottom = new End(min);
+  const top = new End(max, 1);
+  const bottom = new End(min, -1);
   let count = 0;
   for (const chunk of chunks) {
     if (count < LOOKED_AT) lookBetween(chunk, min, max, noise);
-    top.look(chunk);
-    bottom.look(chunk);
+    lookAtEnds(chunk, top, bottom, count);
     count += chunk.length;
   }
   const share = Math.max(noise.equal, 1) / Math.max(noise.others, 1);
@@ -67,35 +66,47 @@ function lookBetween(
   }
 }
 
+/** What lies between both ends and what is next to them says nothing; a long record has many samples, nearly all of them such. */
+function lookAtEnds(chunk: Float32Array, top: End, bottom: End, first: number): void {
+  let [high, low] = [top.next, bottom.next];
+  for (let i = 0; i < chunk.length; i++) {
+    const value = chunk[i];
+    if (value < high && value > low) continue;
+    top.take(value, first + i);
+    bottom.take(value, first + i);
+    high = top.next;
+    low = bottom.next;
+  }
+}
+
 /** How long a record stands at its highest or lowest value, and at the one next to it. */
 class End {
   /** Values in row, at most. */
   longest = 0;
   atEnd = 0;
   beside = 0;
+  next: number;
   private row = 0;
-  private next: number | undefined;
+  private last = -1;
 
-  constructor(private readonly extreme: number) {}
+  /** @param sign 1 for the highest value, -1 for the lowest */
+  constructor(
+    private readonly extreme: number,
+    private readonly sign: 1 | -1,
+  ) {
+    this.next = -sign * Infinity;
+  }
 
-  /** In locals: a long record has many samples. */
-  look(chunk: Float32Array): void {
-    const { extreme } = this;
-    let { longest, atEnd, beside, row, next } = this;
-    for (let i = 0; i < chunk.length; i++) {
-      const value = chunk[i];
-      if (value === extreme) {
-        atEnd++;
-        if (++row > longest) longest = row;
-        continue;
-      }
-      row = 0;
-      if (value === next) beside++;
-      else if (next === undefined || Math.abs(value - extreme) < Math.abs(next - extreme)) {
-        next = value;
-        beside = 1;
-      }
+  take(value: number, at: number): void {
+    if (value === this.extreme) {
+      this.atEnd++;
+      this.row = this.last === at - 1 ? this.row + 1 : 1;
+      this.last = at;
+      if (this.row > this.longest) this.longest = this.row;
+    } else if (value === this.next) this.beside++;
+    else if (this.sign * value > this.sign * this.next) {
+      this.next = value;
+      this.beside = 1;
     }
-    Object.assign(this, { longest, atEnd, beside, row, next });
   }
 }

@@ -73,10 +73,8 @@ function isAtRest(samples: Float32Array, sampleRateHz: number, { quiet, quietLev
   const wanders = (DRIFT_A * (end - from)) / samples.length;
   const { backA, stirsA } = endOf(course, size / sampleRateHz, Math.sign(towards));
   const noise = (STIRS_BEYOND_NOISE * fastNoise(last)) / Math.sqrt(size);
-  return (
-    backA < Math.max(LEAST_SHARE * Math.abs(towards), wanders) &&
-    stirsA < Math.max(STIRS_SHARE * Math.abs(towards), noise, recorderStep(samples) / Math.sqrt(12))
-  );
+  if (backA >= Math.max(LEAST_SHARE * Math.abs(towards), wanders)) return false;
+  return stirsA < Math.max(STIRS_SHARE * Math.abs(towards), noise) || stirsA < recorderStep(samples) / Math.sqrt(12);
 }
 
 function levelOf(samples: Float32Array, { from, to }: Run): number {

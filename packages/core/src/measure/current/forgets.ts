@@ -162,7 +162,7 @@ const INPUT_FORGETS = 0.01;
 export function readsNothing(samples: Float32Array, { quietLevel = 0, runs }: Segments): boolean {
   if (runs.length === 0) return false;
   const { from, to } = runs.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
-  const { mean } = levels(samples.subarray((from + to) >> 1, to));
+  const { mean } = levels(thin(samples.subarray((from + to) >> 1, to), LOOKED_AT));
   return Math.log(INPUT_FORGETS) + zeroLog(mean, false) > zeroLog(quietLevel, false);
 }
 
