@@ -59,6 +59,8 @@ it.each([
   ['no pulse too many', 1],
   ['95 % interval of the frequency covers', 0.9],
   ['cause of the drive', 0.97],
+  ['cause of the drive, key off and on', 0.95],
+  ['as many pulses missing, key off and on', 0.97],
   ['cause of the incidents', 0.95],
   ['times of sharp incidents', 0.97],
   ['times of gradual incidents', 0.85],

@@ -138,6 +138,9 @@ function draw(seed: number, asked: DriveFault | undefined, key: KeyCycle): Drive
   const recorder = { sampleRateHz, durationS: beforeS + durationS + afterS, bits, random };
   const arriving = shifted(command, { ...key, wakesS: 0 }, durationS);
   const given = shifted(output, key, durationS);
+  // What drops before its module has woken, or as the key goes off, shows nothing.
+  const drops = fault === 'output-drops' ? given : fault === 'command-drops' ? arriving : undefined;
+  const hasDropped = !drops || drops.truth.missing.length > 0;
   const supplied = key.isSupplySwitched ? switchedOn(beforeS - RELAY_S, beforeS + durationS + RELAY_S) : still(true);
   const commandHigh = pick([5, 5, 3.3, battery]);
   const edge = pick([0, 0, between(0, 0.2)]);
@@ -158,7 +161,9 @@ function draw(seed: number, asked: DriveFault | undefined, key: KeyCycle): Drive
       fault,
       cause: CAUSES[fault],
       // Without the module's table an output is only wrong when the command moves and it doesn't.
-      causeTold: fault === 'weak' ? hasSupply : fault !== 'not-following' || Math.abs(asksAt(Infinity) - first) >= 8,
+      causeTold:
+        hasDropped &&
+        (fault === 'weak' ? hasSupply : fault !== 'not-following' || Math.abs(asksAt(Infinity) - first) >= 8),
       command: arriving.truth,
       output: given.truth,
       instrument: `${sampleRateHz} S/s, ${bits} bits, noise ${(100 * noise).toFixed(1)} %, ${commandHz.toFixed(0)} and ${outputHz.toFixed(0)} Hz, ${reads}`,
