@@ -3,6 +3,7 @@ import { seededRandom } from '../src/signal/random.js';
 import { crankRecord } from '../src/simulate/wide-crank.js';
 import { trueRpm, wideCapture } from '../src/simulate/wide-capture.js';
 import { intermittentRecord } from '../src/simulate/wide-intermittent.js';
+import { measured } from './support/measured-capture.js';
 
 // Which line of a rotor is followed, and what a slow recorder folds: drawn records with a speed that is known.
 
@@ -74,6 +75,13 @@ it('follows a turn through a speed that rises by a fifth by another of its lines
   const leaps = ofRun(9035, 6.2, 12.4);
   expect(leaps.ramp.rpm).toBeUndefined();
   expect(leaps.ramp.steady).toBeDefined();
+});
+
+it('calls no half of a turn measured where the mains spoil what would part it from the other half', () => {
+  // Twelve bars, worn alike half a turn apart; six at twice the speed were "measured".
+  const { ramp, truth } = measured(710_383);
+  expect([truth.bars, ramp.humps!.basis]).toEqual([12, 'assumed']);
+  expect(ramp.humps!.alternatives!.map(({ perRevolution }) => perRevolution)).toContain(12);
 });
 
 it.each([300_043, 300_364])(

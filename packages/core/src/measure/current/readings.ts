@@ -101,7 +101,9 @@ export function weighReadings(stretch: Stretch, followed: Followed, lineShare: n
   const likely = all.filter(({ confidence }) => confidence >= LIKELY);
   if (!likeness || !likely.some(({ cycles }) => coherenceOf(order, cycles) === 'wanders'))
     return { readings: all, spoilt: false };
-  const staying = possible.filter((cycles) => coherenceOf(order, cycles) === 'stays');
+  const own = possible.filter((cycles) => coherenceOf(order, cycles) === 'stays');
+  // A turn whose halves are alike has no lines of its own: it stays or goes with its half.
+  const staying = possible.filter((cycles) => own.includes(cycles) || own.includes(cycles / 2));
   return { readings: staying.length > 0 ? weigh(staying, likeness) : weigh(possible), spoilt: true };
 }
 
