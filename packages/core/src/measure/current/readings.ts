@@ -95,16 +95,23 @@ export function weighReadings(stretch: Stretch, followed: Followed, lineShare: n
   const possible = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).filter(
     (cycles) => shareOfSpeed((60 * lineHz) / cycles) > 0 && (!likeness || cycles < likeness.at.length),
   );
-  const weigh = (turns: readonly number[], by?: Likeness) =>
-    weighTurnsOf(stretch, followed, lineShare, known, turns, by);
-  const all = weigh(possible, likeness);
+  const weigh = (turns: Turns, by?: Likeness) => weighTurnsOf(stretch, followed, lineShare, known, turns, by);
+  const all = weigh({ possible }, likeness);
   const likely = all.filter(({ confidence }) => confidence >= LIKELY);
   if (!likeness || !likely.some(({ cycles }) => coherenceOf(order, cycles) === 'wanders'))
     return { readings: all, spoilt: false };
-  const own = possible.filter((cycles) => coherenceOf(order, cycles) === 'stays');
+  const staying = possible.filter((cycles) => coherenceOf(order, cycles) === 'stays');
   // A turn whose halves are alike has no lines of its own: it stays or goes with its half.
-  const staying = possible.filter((cycles) => own.includes(cycles) || own.includes(cycles / 2));
-  return { readings: staying.length > 0 ? weigh(staying, likeness) : weigh(possible), spoilt: true };
+  const byHalf = possible.filter((cycles) => !staying.includes(cycles) && staying.includes(cycles / 2));
+  const turns = { possible: [...staying, ...byHalf], byHalf };
+  return { readings: staying.length > 0 ? weigh(turns, likeness) : weigh({ possible }), spoilt: true };
+}
+
+interface Turns {
+  /** In cycles of the line. */
+  readonly possible: readonly number[];
+  /** Those of them that only their half speaks for. */
+  readonly byHalf?: readonly number[];
 }
 
 function weighTurnsOf(
@@ -112,10 +119,11 @@ function weighTurnsOf(
   { lineHz, track }: Followed,
   lineShare: number,
   { bars, likelyHumps }: KnownCount,
-  possible: readonly number[],
+  turns: Turns,
   likeness: Likeness | undefined,
 ): Reading[] {
-  const views = likeness ? viewsOf(likeness, recurring).map((view) => likelihoods(view, possible)) : [];
+  const { possible } = turns;
+  const views = likeness ? viewsOf(likeness, recurring).map((view) => likelihoods(view, turns)) : [];
   const given = bars === undefined ? undefined : humpsForBars(bars);
   const counted = possible.flatMap((cycles, i) => {
     const data = views.map((view) => view[i]);
@@ -183,12 +191,12 @@ function viewsOf(likeness: Likeness, recurring: number): Likeness[] {
 }
 
 /** How well each number of cycles explains the likenesses, beside the best. */
-function likelihoods(likeness: Likeness, possible: readonly number[]): number[] {
+function likelihoods(likeness: Likeness, { possible, byHalf = [] }: Turns): number[] {
   const all = [...possible, ...possible.map((cycles) => cycles / 2)].filter(Number.isInteger);
   const evidence = new Map(weighTurns(likeness, all).map(({ cycles, log }) => [cycles, log]));
   const logs = possible.map((cycles) => {
     const half = evidence.get(cycles / 2);
-    const own = evidence.get(cycles) ?? -Infinity;
+    const own = (byHalf.includes(cycles) ? undefined : evidence.get(cycles)) ?? -Infinity;
     // Where half a turn is like the other, the likeness repeats after half of it.
     return half === undefined ? own : Math.max(own + Math.log(1 - LIKE_BRUSHES), half + Math.log(LIKE_BRUSHES));
   });
