@@ -92,3 +92,36 @@ it('measures a supply that the key switches while the module is switched, and no
   expect(drive.cause).toBe('none');
   expect(drive.outputDropV).toBeCloseTo(0.1, 1);
 });
+
+it('tells the same of a record whose rests are cut off, or as long again', () => {
+  const keys = [[0.4, 1.6] as const, [0.45, 1.61] as const] as const;
+  const lines = { commandV: pulsed(150, keys[0], 2), outputV: pulsed(1000, keys[1], 2, 13.4) };
+  const rate = 20_000;
+  const told = (lead: number, trail: number) => {
+    const around = (samples: Float32Array) => {
+      const out = new Float32Array(samples.length + lead + trail).fill(0.1);
+      out.set(samples.subarray(Math.max(0, -lead), samples.length + Math.min(0, trail)), Math.max(0, lead));
+      return out;
+    };
+    const { command, output, drive } = analyze({
+      ...{ sampleRateHz: rate, commandV: around(lines.commandV), outputV: around(lines.outputV) },
+    });
+    return { missing: [command.missing, output.missing], cause: drive.cause, command, output };
+  };
+  const whole = told(0, 0);
+  expect(whole).toMatchObject({ missing: [0, 0], cause: 'none' });
+  for (const [lead, trail] of [
+    [rate, 0],
+    [0, rate],
+    [2 * rate, 3 * rate],
+    [-0.3 * rate, -0.3 * rate],
+  ]) {
+    const other = told(lead, trail);
+    expect([lead, trail, other.missing, other.cause]).toEqual([lead, trail, [0, 0], 'none']);
+    for (const line of ['command', 'output'] as const) {
+      expect(other[line].usualDutyPercent).toBeCloseTo(whole[line].usualDutyPercent!, 1);
+      expect(other[line].dutyPercent).toBeCloseTo(whole[line].dutyPercent, 1);
+      expect(other[line].frequencyHz).toBeCloseTo(whole[line].frequencyHz, 1);
+    }
+  }
+});
