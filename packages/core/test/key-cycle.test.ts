@@ -80,9 +80,27 @@ it('blames a module that ceases, or never wakes for a while, as its command goes
 it('takes the few pulses that a slow command had room for as none where the output rests as well', () => {
   const rests = prime([0.1, 3.9], [0.13, 3.92], 35);
   expect([rests.command.missing, rests.output.missing, rests.drive.cause]).toEqual([0, 0, 'none']);
-  // The module holds what it was asked last: there the command misses three before its first pulse, and four after its last.
-  const holds = prime([0.1, 3.9], [0, 4], 35);
-  expect([holds.command.missing, holds.output.missing, holds.drive.cause]).toEqual([7, 0, 'upstream']);
+  // The module holds what it was asked last: there the command misses three before its first pulse.
+  const holds = prime([0.1, 4], [0, 4], 35);
+  expect([holds.command.missing, holds.output.missing, holds.drive.cause]).toEqual([3, 0, 'upstream']);
+});
+
+it('takes a slow command that rests for a tenth of a second at an edge as one that isn’t asked, beside an output that never comes', () => {
+  const sampleRateHz = 20_000;
+  for (const hz of [10, 20, 30]) {
+    const commandV = pulsed(hz, [0.05, 2.95], 3 + 4 / hz);
+    const outputV = commandV.map(() => 0.1);
+    const { command, drive } = analyze({ sampleRateHz, commandV, outputV });
+    expect([hz, command.missing, drive.cause]).toEqual([hz, 0, 'module']);
+    expect(command.untilS).toBeCloseTo(2.95, 2);
+  }
+});
+
+it('leaves open who is to blame where the output goes on without its command', () => {
+  const hers = prime([1, 2], [1.05, 4]);
+  expect([hers.command.missing, hers.output.missing, hers.drive.cause]).toEqual([0, 0, 'undetermined']);
+  expect(hers.drive.because).toMatch(/from 1\.00 s until 2\.00 s, and the output is switched beyond that: the command was lost/);
+  expect(prime([2, 4], [1, 4]).drive.cause).toBe('undetermined');
 });
 
 it('measures a supply that the key switches while the module is switched, and no other time', () => {

@@ -1,3 +1,4 @@
+import { railRecord } from '@jarro/core';
 import { screen, waitFor } from '@testing-library/react';
 import { AddCapture } from '../../src/features/capture/add-capture';
 import { CaptureDesk } from '../../src/workers/capture-desk';
@@ -47,6 +48,16 @@ function fileOf(unit: string, amperes: number): File {
   return new File([[`Time (s),Pump current (${unit})`, ...rows].join('\n')], 'prime.csv');
 }
 
+/** Every tenth sample of a rail that injectors take fuel from, with the first injector's volts beside. */
+function railFile(): File {
+  const { sampleRateHz, railPa, injectorV } = railRecord(3, 'alike');
+  const every = Math.round(sampleRateHz / RATE_HZ);
+  const rows = Array.from({ length: Math.floor(railPa.length / every) }, (_, i) =>
+    [i / RATE_HZ, railPa[i * every] / 1000, injectorV[i * every]].map((value) => value.toFixed(4)).join(','),
+  );
+  return new File([['Time (s),Rail pressure (kPa),Injector voltage (V)', ...rows].join('\n')], 'rail.csv');
+}
+
 const showFile = (file: File) =>
   showOnBench(new OneCase(), (item) => <AddCapture caseId={item.id} file={file} onClose={() => undefined} />);
 
@@ -92,6 +103,20 @@ describe('a file that is added', () => {
     await measureNext();
     // Of some 5.2 A one is the clamp's own.
     expect((await screen.findAllByText(/4\.[0-9]+ A/)).length).toBeGreaterThan(0);
+  });
+
+  it('of an engine that injects isn’t taken for a prime, unless somebody says so', async () => {
+    const { hand } = await showFile(railFile());
+    const state = (name: string) => screen.findByRole('radio', { name });
+    expect(await state('Prime')).toBeChecked();
+    await measureNext();
+    await keepKey();
+    expect(await state('Idle')).toBeChecked();
+    await hand.click(await state('Prime'));
+    await hand.type(screen.getByRole('spinbutton', { name: /Bars/ }), '8');
+    await measureNext();
+    await keepKey();
+    expect(await state('Prime')).toBeChecked();
   });
 
   it('asks about a scale that no pump’s current goes with, before it can be kept', async () => {

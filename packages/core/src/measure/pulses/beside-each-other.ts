@@ -41,6 +41,14 @@ function restingAlike(asked: Clock, given: Clock, rate: number): Ends {
   };
 }
 
+/** Whether an output switches well before its command begins, or after it has ceased. */
+export function isGivenUnasked({ train: asked }: MeasuredLine, { train: given, clock }: MeasuredLine): boolean {
+  if (!clock?.isRegular) return false;
+  const { fromS = -Infinity, untilS = Infinity } = given;
+  const goesBefore = asked.fromS !== undefined && asked.fromS - fromS > WAKES_S;
+  return goesBefore || (asked.untilS !== undefined && untilS - asked.untilS > CEASES_S);
+}
+
 /** The output's ends, where it lacks the pulses that its command went on asking for. */
 function lackingWhileAsked(asked: Clock, { clock, line }: Regular, rate: number): Ends {
   const { startsAt, stopsAt, lacksBefore, lacksAfter, period } = clock;

@@ -56,11 +56,15 @@ const AT_EDGE = 0.1;
  * should have been, another line tells.
  */
 const RESTS_PERIODS = 5;
+/** On a slow line these many do, if they last … */
+const RESTS_SLOW_PERIODS = 2;
+/** … for so long: no contact that bounces holds a line for a tenth of a second just as a record begins or ends, s. */
+const RESTS_S = 0.1;
 /** Which level the line rests at is looked up where the missing pulse's beat was due, within this share of a period. */
 const OFF_REST = 0.02;
 
 /** Finds the clock of a switched line; undefined with fewer than two whole periods. */
-export function findClock(line: SwitchedLine): Clock | undefined {
+export function findClock(line: SwitchedLine, sampleRateHz: number): Clock | undefined {
   const { rises, falls } = line;
   if (rises.length < 3 || falls.length < 3) return undefined;
   // A driver keeps one of its edges to the clock and moves the other with the duty.
@@ -75,6 +79,10 @@ export function findClock(line: SwitchedLine): Clock | undefined {
   let passedOver = 0;
   let shortest = Infinity;
   let base = beats[0];
+  const isRest = (gap: Gap | undefined) =>
+    gap !== undefined &&
+    (gap.missing > RESTS_PERIODS ||
+      (gap.missing > RESTS_SLOW_PERIODS && gap.missing * period > RESTS_S * sampleRateHz));
   const before = missingBefore(line, period);
   const lacksBefore = isRest(before) ? undefined : before;
   if (lacksBefore) gaps.push(lacksBefore);
@@ -118,8 +126,6 @@ export function findClock(line: SwitchedLine): Clock | undefined {
     isRegular: offBeat + extra.length <= MOST_OFF_BEAT * beats.length,
   };
 }
-
-const isRest = (gap: Gap | undefined) => gap !== undefined && gap.missing > RESTS_PERIODS;
 
 function intervalsOf(edges: Float64Array): Float64Array {
   return Float64Array.from({ length: edges.length - 1 }, (_, i) => edges[i + 1] - edges[i]);

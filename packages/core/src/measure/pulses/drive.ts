@@ -1,6 +1,7 @@
 import { COMMON_PRACTICE, finding, LIMITS, type Finding } from '../../limits/limits.js';
 import { tableOutput } from '../../vehicle/command-table.js';
 import type { CommandTable } from '../../vehicle/profile.js';
+import { isGivenUnasked } from './beside-each-other.js';
 import type { MeasuredLine } from './pulse-train.js';
 import { AGREES_PERCENT, follow, type Following } from './relation.js';
 
@@ -70,6 +71,7 @@ function causeOf(lines: DriveLines, outputDropV: number | undefined, following: 
     notAsked(command) ??
     notSupplied(output, supplyV) ??
     notGiven(command, output, table) ??
+    givenUnasked(command, output) ??
     notFollowed(command, output, following) ??
     tooLow(output, supplyV, outputDropV) ?? ['none', asAsked(command, output)]
   );
@@ -145,6 +147,16 @@ function notGiven(
   }
   if (extra) return ['module', `The command is whole, and the output has ${count(extra.length, 'pulse')} too many.`];
   return undefined;
+}
+
+/** A module that holds what it was asked last, one that doesn't let go, or a command that was lost before it: the lines look alike. */
+function givenUnasked(command: MeasuredLine | undefined, output: MeasuredLine | undefined): Judgement | undefined {
+  if (!command || !output || !isGivenUnasked(command, output)) return undefined;
+  return [
+    'undetermined',
+    `The command arrives${whenAsked(command)} and the output is switched beyond that: the command was lost on its way, ` +
+      'or the module goes on without it. Note when the key was on, and compare the command at the control unit’s pin.',
+  ];
 }
 
 function notFollowed(

@@ -33,7 +33,7 @@ export function measurePulses(source: SampleSource, sampleRateHz: number, startS
   const edges = findEdges(source, levels);
   if (edges.at.length === 0) return stuckAt((levels.lowV + levels.highV) / 2, what);
   const line = new SwitchedLine(edges, source.length);
-  const clock = findClock(line);
+  const clock = findClock(line, sampleRateHz);
   if (!clock?.isRegular) {
     const because = clock
       ? 'its pulses keep no steady clock'
