@@ -116,6 +116,7 @@ export type { DriveResult } from './measure/pulses/drive.js';
 export type { SweepRecord, SweepStep } from './measure/pulses/sweep-record.js';
 export type { CutStep } from './measure/pulses/sweep-steps.js';
 export type { PulseMoment, PulseTrain } from './measure/pulses/types.js';
+export { whenSwitched } from './measure/pulses/when-switched.js';
 export type { SequenceEvent, SequenceIncident } from './measure/sequence/sequence-analyser.js';
 export { driveRecord, keyedDriveRecord, type DriveRecord } from './simulate/wide-drive.js';
 export { sweepCapture, type SweepCapture } from './simulate/wide-sweep.js';

@@ -88,18 +88,20 @@ it('takes the few pulses that a slow command had room for as none where the outp
 it('takes a slow command that rests for a tenth of a second at an edge as one that isn’t asked, beside an output that never comes', () => {
   const sampleRateHz = 20_000;
   for (const hz of [10, 20, 30]) {
-    const commandV = pulsed(hz, [0.05, 2.95], 3 + 4 / hz);
+    const commandV = pulsed(hz, [0, 2.95], 3 + 4 / hz);
     const outputV = commandV.map(() => 0.1);
     const { command, drive } = analyze({ sampleRateHz, commandV, outputV });
     expect([hz, command.missing, drive.cause]).toEqual([hz, 0, 'module']);
-    expect(command.untilS).toBeCloseTo(2.95, 2);
+    expect(Math.abs(command.untilS! - 3)).toBeLessThan(1.01 / hz);
   }
 });
 
 it('leaves open who is to blame where the output goes on without its command', () => {
   const hers = prime([1, 2], [1.05, 4]);
   expect([hers.command.missing, hers.output.missing, hers.drive.cause]).toEqual([0, 0, 'undetermined']);
-  expect(hers.drive.because).toMatch(/from 1\.00 s until 2\.00 s, and the output is switched beyond that: the command was lost/);
+  expect(hers.drive.because).toMatch(
+    /from 1\.00 s until 2\.00 s, and the output is switched beyond that: the command was lost/,
+  );
   expect(prime([2, 4], [1, 4]).drive.cause).toBe('undetermined');
 });
 
@@ -142,4 +144,46 @@ it('tells the same of a record whose rests are cut off, or as long again', () =>
       expect(other[line].frequencyHz).toBeCloseTo(whole[line].frequencyHz, 1);
     }
   }
+});
+
+describe('two primes in one record', () => {
+  const primes = [
+    [1, 3],
+    [6, 8],
+  ] as const;
+  const both = (hz: number, given: readonly (readonly [number, number])[], highV: number) =>
+    given.map((span) => pulsed(hz, span, 9, highV)).reduce((sum, one) => sum.map((v, i) => Math.max(v, one[i])));
+  const analyzed = (
+    given: readonly (readonly [number, number])[],
+    asked: readonly (readonly [number, number])[] = primes,
+  ) => analyze({ sampleRateHz: 20_000, commandV: both(150, asked, 5), outputV: both(1000, given, 13.4) });
+
+  it('miss nothing between them, and are no sweep', () => {
+    const { command, output, drive, sweep } = analyzed([
+      [1.1, 3.01],
+      [6.2, 8.02],
+    ]);
+    expect([command.missing, output.missing, drive.cause]).toEqual([0, 0, 'none']);
+    expect(drive.because).toMatch(/asked, from 1\.00 s until 3\.00 s and from 6\.00 s until 8\.00 s, arrives/);
+    expect(command.dutyPercent).toBeCloseTo(40, 0);
+    expect(output.dutyPercent).toBeCloseTo(output.usualDutyPercent!, 1);
+    expect(command.trend!.every(({ dutyPercent }) => Math.abs(dutyPercent - 40) < 3)).toBe(true);
+    expect(sweep).toBeUndefined();
+  });
+
+  it('blame a module that answers one of them alone, and count what was asked', () => {
+    for (const answered of primes) {
+      const { command, output, drive } = analyzed([answered]);
+      expect([command.missing, drive.cause]).toEqual([0, 'module']);
+      // Two seconds, less the time to wake where the module never did.
+      expect(output.missing).toBeGreaterThan(1650);
+      expect(output.missing).toBeLessThan(2010);
+      expect(output.dutyPercent).toBeGreaterThan(19);
+      expect(output.dutyPercent).toBeLessThan(23);
+    }
+  });
+
+  it('leave open why an output goes on between them', () => {
+    expect(analyzed([[1.1, 8]]).drive).toMatchObject({ cause: 'undetermined' });
+  });
 });

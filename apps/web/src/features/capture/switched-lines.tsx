@@ -1,4 +1,4 @@
-import { grouped } from '@jarro/core';
+import { grouped, whenSwitched } from '@jarro/core';
 import type { DriveResult, PulseTrain } from '@jarro/core';
 import { DataTable } from '../../ui/data-table';
 
@@ -45,15 +45,11 @@ export function SwitchedLines({
 }
 
 /** Before and after nothing is asked: the key is off, or the prime over. */
-function Line({ name, train: { fromS, untilS } }: { name: string; train: PulseTrain }) {
-  const when = [
-    fromS !== undefined && `from ${fromS.toFixed(2)} s`,
-    untilS !== undefined && `until ${untilS.toFixed(2)} s`,
-  ];
+function Line({ name, train }: { name: string; train: PulseTrain }) {
   return (
     <>
       <span className="font-semibold">{name}</span>
-      <span className="block text-[0.85rem] text-soft">{when.filter(Boolean).join(' ')}</span>
+      <span className="block text-[0.85rem] text-soft">{whenSwitched(train)}</span>
     </>
   );
 }

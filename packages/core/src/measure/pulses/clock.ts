@@ -8,6 +8,12 @@ export interface Gap {
   readonly missing: number;
 }
 
+/** A part of the record, samples. A rest of a line goes from when its next pulse was due, or the record begins, to its next edge or the record's end. */
+export interface Span {
+  readonly from: number;
+  readonly to: number;
+}
+
 /** The clock behind a train of pulses. Positions and times in samples. */
 export interface Clock {
   readonly period: number;
@@ -28,9 +34,8 @@ export interface Clock {
   readonly isRegular: boolean;
   /** From the first beat to the last, and on through pulses that are missing before and after: whole periods. */
   readonly span: readonly [number, number];
-  /** Where the line begins to switch, and where the next pulse was due when it ceased to, if the record shows it rest beyond. */
-  readonly startsAt?: number | undefined;
-  readonly stopsAt?: number | undefined;
+  /** In order, none of them among the gaps. */
+  readonly rests: readonly Span[];
   /** Those of the gaps that lie at the record's begin and end. */
   readonly lacksBefore?: Gap | undefined;
   readonly lacksAfter?: Gap | undefined;
@@ -60,6 +65,8 @@ const RESTS_PERIODS = 5;
 const RESTS_SLOW_PERIODS = 2;
 /** … for so long: no contact that bounces holds a line for a tenth of a second just as a record begins or ends, s. */
 const RESTS_S = 0.1;
+/** Amid a record it rests so long at least: a key that is turned off and on again takes a hand a second (common practice), s. */
+const RESTS_BETWEEN_S = 1;
 /** Which level the line rests at is looked up where the missing pulse's beat was due, within this share of a period. */
 const OFF_REST = 0.02;
 
@@ -70,7 +77,7 @@ export function findClock(line: SwitchedLine, sampleRateHz: number): Clock | und
   // A driver keeps one of its edges to the clock and moves the other with the duty.
   const beats = scatterOf(rises) <= scatterOf(falls) ? rises : falls;
   const usual = quantile(intervalsOf(beats), PERIOD_QUANTILE);
-  const gaps: Gap[] = [];
+  const between: Gap[] = [];
   const extra: number[] = [];
   const whole = new Sums();
   const on = new Sums();
@@ -79,13 +86,7 @@ export function findClock(line: SwitchedLine, sampleRateHz: number): Clock | und
   let passedOver = 0;
   let shortest = Infinity;
   let base = beats[0];
-  const isRest = (gap: Gap | undefined) =>
-    gap !== undefined &&
-    (gap.missing > RESTS_PERIODS ||
-      (gap.missing > RESTS_SLOW_PERIODS && gap.missing * period > RESTS_S * sampleRateHz));
-  const before = missingBefore(line, period);
-  const lacksBefore = isRest(before) ? undefined : before;
-  if (lacksBefore) gaps.push(lacksBefore);
+  const before = missingFrom(0, Math.min(rises[0], falls[0]), period);
   for (let i = 1; i < beats.length; i++) {
     const passed = (beats[i] - base) / period;
     const periods = Math.round(passed);
@@ -103,12 +104,12 @@ export function findClock(line: SwitchedLine, sampleRateHz: number): Clock | und
       shortest = Math.min(high, took - high);
       period += FOLLOW * (took - period);
     } else if (periods > 1 && shortest < FEWEST_SAMPLES_A_LEVEL) passedOver += periods - 1;
-    else if (periods > 1) gaps.push({ start: leadingEdge(line, base, period), missing: periods - 1 });
+    else if (periods > 1) between.push({ start: leadingEdge(line, base, period), missing: periods - 1 });
     base = beats[i];
   }
   const after = missingAfter(line, base, period);
-  const lacksAfter = isRest(after) ? undefined : after;
-  if (lacksAfter) gaps.push(lacksAfter);
+  const lacking = whatLacks(line, { before, between, after }, { period, sampleRateHz });
+  const { lacksBefore, lacksAfter } = lacking;
   if (whole.count < 2) return undefined;
   return {
     period: whole.mean,
@@ -117,13 +118,34 @@ export function findClock(line: SwitchedLine, sampleRateHz: number): Clock | und
     on: on.mean,
     onDeviation: on.deviation,
     onScatter: on.scatter,
-    gaps,
+    ...lacking,
     passedOver,
     extra,
     span: [beats[0] - (lacksBefore?.missing ?? 0) * period, base + (lacksAfter?.missing ?? 0) * period],
-    ...(isRest(before) ? { startsAt: Math.min(rises[0], falls[0]) } : { lacksBefore }),
-    ...(after && isRest(after) ? { stopsAt: after.start } : { lacksAfter }),
     isRegular: offBeat + extra.length <= MOST_OFF_BEAT * beats.length,
+  };
+}
+
+/** Parts what is missing from where the line isn't switched. */
+function whatLacks(
+  line: SwitchedLine,
+  { before, between, after }: { before: Gap | undefined; between: readonly Gap[]; after: Gap | undefined },
+  { period, sampleRateHz }: { period: number; sampleRateHz: number },
+): Pick<Clock, 'gaps' | 'rests' | 'lacksBefore' | 'lacksAfter'> {
+  const lasts = ({ missing }: Gap, s: number) => missing * period >= s * sampleRateHz;
+  const isRest = (gap: Gap) => gap.missing > RESTS_PERIODS && lasts(gap, RESTS_BETWEEN_S);
+  const isRestAtEdge = (gap: Gap) =>
+    gap.missing > RESTS_PERIODS || (gap.missing > RESTS_SLOW_PERIODS && lasts(gap, RESTS_S));
+  const lacksBefore = before && !isRestAtEdge(before) ? before : undefined;
+  const lacksAfter = after && !isRestAtEdge(after) ? after : undefined;
+  return {
+    ...{ lacksBefore, lacksAfter },
+    gaps: [lacksBefore, ...between.filter((gap) => !isRest(gap)), lacksAfter].filter((gap) => gap !== undefined),
+    rests: [
+      ...(before && !lacksBefore ? [{ from: 0, to: line.nextEdge(0) }] : []),
+      ...between.filter(isRest).map(({ start }) => ({ from: start, to: line.nextEdge(start) })),
+      ...(after && !lacksAfter ? [{ from: after.start, to: line.length }] : []),
+    ],
   };
 }
 
@@ -169,11 +191,6 @@ function missingAfter(line: SwitchedLine, beat: number, period: number): Gap | u
   return missingUntil(line.length, leadingEdge(line, beat, period), period);
 }
 
-/** The same at the beginning. */
-function missingBefore({ rises, falls }: SwitchedLine, period: number): Gap | undefined {
-  return missingFrom(0, Math.min(rises[0], falls[0]), period);
-}
-
 /** Pulses that should have come until a position, the first of them at `start`. */
 export function missingUntil(position: number, start: number, period: number): Gap | undefined {
   const missing = Math.floor((position - start) / period + 1 - AT_EDGE);
@@ -184,6 +201,13 @@ export function missingUntil(position: number, start: number, period: number): G
 export function missingFrom(position: number, lead: number, period: number): Gap | undefined {
   const missing = Math.floor((lead - position) / period - AT_EDGE);
   return missing > 0 ? { start: lead - missing * period, missing } : undefined;
+}
+
+/** Where a line is switched: all between its rests. */
+export function switchedStretches({ rests }: Pick<Clock, 'rests'>, length: number): Span[] {
+  const begins = [0, ...rests.map(({ to }) => to)];
+  const ends = [...rests.map(({ from }) => from), length];
+  return begins.map((from, i) => ({ from, to: ends[i] })).filter(({ from, to }) => to > from);
 }
 
 /** Count, mean and deviation of values that come one by one (Welford's way, which loses no digits), and their scatter. */

@@ -4,6 +4,7 @@ import type { CommandTable } from '../../vehicle/profile.js';
 import { isGivenUnasked } from './beside-each-other.js';
 import type { MeasuredLine } from './pulse-train.js';
 import { AGREES_PERCENT, follow, type Following } from './relation.js';
+import { whenSwitched } from './when-switched.js';
 
 /** Where the chain from command to output breaks. */
 export interface DriveResult {
@@ -71,7 +72,7 @@ function causeOf(lines: DriveLines, outputDropV: number | undefined, following: 
     notAsked(command) ??
     notSupplied(output, supplyV) ??
     notGiven(command, output, table) ??
-    givenUnasked(command, output) ??
+    givenUnasked(lines) ??
     notFollowed(command, output, following) ??
     tooLow(output, supplyV, outputDropV) ?? ['none', asAsked(command, output)]
   );
@@ -86,12 +87,7 @@ function asAsked(command: MeasuredLine | undefined, output: MeasuredLine | undef
 
 /** A command that begins or ceases within the record: a key, a prime, or an engine that died. */
 function whenAsked(command: MeasuredLine | undefined): string {
-  const { fromS, untilS } = command?.train ?? {};
-  const words = [
-    fromS !== undefined && `from ${fromS.toFixed(2)} s`,
-    untilS !== undefined && `until ${untilS.toFixed(2)} s`,
-  ];
-  const said = words.filter(Boolean).join(' ');
+  const said = command ? whenSwitched(command.train) : '';
   return said && `, ${said},`;
 }
 
@@ -150,8 +146,8 @@ function notGiven(
 }
 
 /** A module that holds what it was asked last, one that doesn't let go, or a command that was lost before it: the lines look alike. */
-function givenUnasked(command: MeasuredLine | undefined, output: MeasuredLine | undefined): Judgement | undefined {
-  if (!command || !output || !isGivenUnasked(command, output)) return undefined;
+function givenUnasked({ command, output, sampleRateHz }: DriveLines): Judgement | undefined {
+  if (!command || !output || !isGivenUnasked(command, output, sampleRateHz)) return undefined;
   return [
     'undetermined',
     `The command arrives${whenAsked(command)} and the output is switched beyond that: the command was lost on its way, ` +

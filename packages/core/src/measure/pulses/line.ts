@@ -43,6 +43,13 @@ export class SwitchedLine {
     return firstAbove(this.edges.at, to) - firstAbove(this.edges.at, from);
   }
 
+  /** The first edge after a position, or the record's end. */
+  nextEdge(position: number): number {
+    const { at } = this.edges;
+    const next = firstAbove(at, position);
+    return next < at.length ? at[next] : this.length;
+  }
+
   private risesAt(edge: number): boolean {
     return this.edges.firstRises === (edge % 2 === 0);
   }

@@ -5,6 +5,7 @@ import { COMMON_PRACTICE, finding, type Finding } from '../../limits/limits.js';
 import type { FeedbackMeaning } from '../../vehicle/profile.js';
 import type { Analyser, Material, MeasuredValue, RecordEvent } from '../analyser.js';
 import { findSteppedRunning } from '../current/stepped.js';
+import { switchedStretches } from './clock.js';
 import { judgeDrive, type DriveResult } from './drive.js';
 import { measurePulses, type MeasuredLine } from './pulse-train.js';
 import { cutSweep, meansOver, type CutStep } from './sweep-steps.js';
@@ -131,9 +132,14 @@ function supplyOf({ signals }: Material, { command_signal: command, module_outpu
   const source = signals.module_supply_voltage?.source;
   if (!source) return {};
   const { clock } = (output?.measured.clock ? output : command)?.measured ?? {};
-  const { startsAt = 0, stopsAt = source.length } = clock ?? {};
-  const [supplyV] = meansOver(source, [[startsAt, stopsAt]]);
-  return { supplyV };
+  const stretches = switchedStretches(clock ?? { rests: [] }, source.length);
+  const means = meansOver(
+    source,
+    stretches.map(({ from, to }) => [from, to] as const),
+  );
+  const lengths = stretches.map(({ from, to }) => to - from);
+  const all = lengths.reduce((sum, length) => sum + length, 0);
+  return { supplyV: means.reduce((sum, mean, i) => sum + mean * lengths[i], 0) / all };
 }
 
 function valuesOf({ name }: Signal, { train }: MeasuredLine): MeasuredValue[] {

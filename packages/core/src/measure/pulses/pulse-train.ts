@@ -1,7 +1,7 @@
 import type { SampleSource } from '../../capture/source.js';
 import type { CannotTell } from '../../errors.js';
 import { student95 } from '../../signal/student.js';
-import { FEWEST_SAMPLES_A_LEVEL, findClock, type Clock } from './clock.js';
+import { FEWEST_SAMPLES_A_LEVEL, findClock, switchedStretches, type Clock, type Span } from './clock.js';
 import { findEdges } from './edges.js';
 import { SwitchedLine } from './line.js';
 import { stateLevels } from './state-levels.js';
@@ -119,38 +119,42 @@ function tooCoarse({ period, on, passedOver }: Clock, what: string): CannotTell[
 }
 
 /** Where a line is switched, and what it misses there: a period that the record cuts off would count its first part only. */
-export function switchedSpan(
-  line: SwitchedLine,
-  { span, gaps, startsAt, stopsAt }: Clock,
-  rate: number,
-  startS: number,
-) {
+export function switchedSpan(line: SwitchedLine, clock: Clock, rate: number, startS: number) {
+  const { span, gaps, rests } = clock;
   const atS = (position: number) => startS + position / rate;
+  const switched = switchedStretches(clock, line.length)
+    .map(({ from, to }): Span => ({ from: Math.max(from, span[0]), to: Math.min(to, span[1]) }))
+    .filter(({ from, to }) => to > from);
+  const highs = switched.map(({ from, to }) => line.highUntil(to) - line.highUntil(from));
+  const lengths = switched.map(({ from, to }) => to - from);
+  const between = rests.filter(({ from, to }) => from > 0 && to < line.length);
+  const [first, last] = [rests.at(0), rests.at(-1)];
   return {
-    dutyPercent: line.dutyPercent(...span),
-    missing: gaps.reduce((sum, { missing }) => sum + missing, 0),
+    dutyPercent: (100 * sumOf(highs)) / sumOf(lengths),
+    missing: sumOf(gaps.map(({ missing }) => missing)),
     gaps: gaps.map(({ start, missing }) => ({ startS: atS(start), missing })),
-    ...(startsAt !== undefined && { fromS: atS(startsAt) }),
-    ...(stopsAt !== undefined && { untilS: atS(stopsAt) }),
+    ...(first?.from === 0 && { fromS: atS(first.to) }),
+    ...(last?.to === line.length && { untilS: atS(last.from) }),
+    ...(between.length > 0 && { rests: between.map(({ from, to }) => ({ fromS: atS(from), untilS: atS(to) })) }),
   };
 }
 
 /** Duty and frequency over equal stretches of whole periods, where the line is switched. */
-function trendOf(
-  line: SwitchedLine,
-  { period, cycles, startsAt = 0, stopsAt = line.length }: Clock,
-  rate: number,
-  startS: number,
-): PulseMoment[] {
-  const moments = Math.max(1, Math.min(MOST_MOMENTS, cycles));
-  const switched = stopsAt - startsAt;
-  const length = Math.max(1, Math.floor(switched / period / moments)) * period;
-  return Array.from({ length: Math.floor(switched / length) }, (_, i) => {
-    const [from, to] = [startsAt + i * length, startsAt + (i + 1) * length];
-    return {
-      atS: startS + (from + to) / 2 / rate,
-      dutyPercent: line.dutyPercent(from, to),
-      frequencyHz: (line.edgesBetween(from, to) / 2 / length) * rate,
-    };
-  });
+function trendOf(line: SwitchedLine, clock: Clock, rate: number, startS: number): PulseMoment[] {
+  const stretches = switchedStretches(clock, line.length);
+  const switched = sumOf(stretches.map(({ from, to }) => to - from));
+  const moments = Math.max(1, Math.min(MOST_MOMENTS, clock.cycles));
+  const length = Math.max(1, Math.floor(switched / clock.period / moments)) * clock.period;
+  return stretches.flatMap((stretch) =>
+    Array.from({ length: Math.floor((stretch.to - stretch.from) / length) }, (_, i) => {
+      const [from, to] = [stretch.from + i * length, stretch.from + (i + 1) * length];
+      return {
+        atS: startS + (from + to) / 2 / rate,
+        dutyPercent: line.dutyPercent(from, to),
+        frequencyHz: (line.edgesBetween(from, to) / 2 / length) * rate,
+      };
+    }),
+  );
 }
+
+const sumOf = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0);

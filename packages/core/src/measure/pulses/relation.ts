@@ -1,6 +1,7 @@
 import { tableOutput } from '../../vehicle/command-table.js';
 import type { CommandTable } from '../../vehicle/profile.js';
 import { median } from '../../signal/levels.js';
+import { switchedStretches } from './clock.js';
 import type { MeasuredLine } from './pulse-train.js';
 
 /** What an output duty is to the command's: by the system's table, or by one of the ways that modules are known to read it. */
@@ -88,10 +89,10 @@ function windowsOf(command: MeasuredLine, output: MeasuredLine, sampleRateHz: nu
   const starts = Array.from({ length: Math.floor(periods / step) }, (_, i) => i * step);
   const gaps = [...clock.gaps, ...(output.clock?.gaps ?? [])];
   // A module wakes after its command comes, and may hold on for a moment when it goes.
-  const { startsAt = 0, stopsAt = given.length } = output.clock ?? {};
+  const stretches = switchedStretches(output.clock ?? { rests: [] }, given.length);
   const windows = starts
     .map((start) => ({ from: beats[start], to: beats[start + step] }))
-    .filter(({ from, to }) => from >= startsAt && to <= stopsAt)
+    .filter((window) => stretches.some(({ from, to }) => window.from >= from && window.to <= to))
     .filter(({ from, to }) => !gaps.some(({ start }) => start >= from - clock.period && start <= to))
     .map(({ from, to }): Window => ({ command: asked.dutyPercent(from, to), output: wholeDuty(output, from, to) }));
   const lag = Math.ceil((ANSWERS_S * sampleRateHz) / (step * clock.period));

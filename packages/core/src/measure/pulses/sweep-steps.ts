@@ -1,6 +1,6 @@
 import { chunksOf, type SampleSource } from '../../capture/source.js';
 import { plateausOf } from '../../signal/plateaus.js';
-import type { Clock } from './clock.js';
+import { switchedStretches, type Clock } from './clock.js';
 import type { SwitchedLine } from './line.js';
 import type { SweepStep } from './sweep-record.js';
 
@@ -63,30 +63,30 @@ interface Stretch {
   readonly from: number;
   readonly settled: number;
   readonly to: number;
+  /** Duty, %. */
+  readonly level: number;
 }
 
-/** Where the duty stands still long enough for a reading, in order of time; at most the longest twenty. */
-function standingStretches(
-  line: SwitchedLine,
-  { period, startsAt = 0, stopsAt = line.length }: Clock,
-  sampleRateHz: number,
-): Stretch[] {
-  const switched = stopsAt - startsAt;
-  const length = Math.ceil(Math.max(LEAST_SAMPLES, switched / MOST_PARTS) / period) * period;
-  const at = (part: number) => startsAt + part * length;
-  const parts = Float64Array.from({ length: Math.floor(switched / length) }, (_, i) =>
-    line.dutyPercent(at(i), at(i + 1)),
-  );
+/** Where the duty stands still long enough for a reading, in order of time; at most the longest twenty. A line at rest asks for nothing. */
+function standingStretches(line: SwitchedLine, clock: Clock, sampleRateHz: number): Stretch[] {
+  const length = Math.ceil(Math.max(LEAST_SAMPLES, line.length / MOST_PARTS) / clock.period) * clock.period;
   const fewest = Math.max(FEWEST_PARTS, (LEAST_STEP_S * sampleRateHz) / length);
-  const standing = plateausOf(parts, { leastTolerance: LEAST_TOLERANCE, leastApart: LEAST_APART, fewest });
-  const longest = standing.sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_STEPS);
-  return longest
-    .sort((a, b) => a.from - b.from)
-    .map(({ from, to }) => ({
-      from: at(from),
-      settled: at(Math.ceil(from + SETTLED_FROM * (to - from))),
-      to: at(to),
-    }));
+  const standing = switchedStretches(clock, line.length).flatMap((switched) => {
+    const at = (part: number) => switched.from + part * length;
+    const parts = Float64Array.from({ length: Math.floor((switched.to - switched.from) / length) }, (_, i) =>
+      line.dutyPercent(at(i), at(i + 1)),
+    );
+    return plateausOf(parts, { leastTolerance: LEAST_TOLERANCE, leastApart: LEAST_APART, fewest }).map(
+      ({ from, to, level }): Stretch => ({
+        ...{ from: at(from), to: at(to), level },
+        settled: at(Math.ceil(from + SETTLED_FROM * (to - from))),
+      }),
+    );
+  });
+  // A second prime at the same duty is no other step.
+  const apart = standing.filter(({ level }, i) => i === 0 || Math.abs(level - standing[i - 1].level) >= LEAST_APART);
+  const longest = apart.sort((a, b) => b.to - b.from - (a.to - a.from)).slice(0, MOST_STEPS);
+  return longest.sort((a, b) => a.from - b.from);
 }
 
 /** Means over stretches that follow one another, in one pass. @param windows samples */

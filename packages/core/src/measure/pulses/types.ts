@@ -21,6 +21,8 @@ export interface PulseTrain {
   /** When it begins to switch, and when it ceases to, where the record shows it rest before or after. */
   readonly fromS?: number;
   readonly untilS?: number;
+  /** When it rests amid the record for so long that it isn't switched. */
+  readonly rests?: readonly { readonly fromS: number; readonly untilS: number }[];
   /** Scatter of single periods, rms, s. */
   readonly jitterS?: number;
   /** Set when the line never leaves one level. */
