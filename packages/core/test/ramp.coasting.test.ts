@@ -22,6 +22,8 @@ describe('a pump that drives its current back while it coasts', () => {
     ...[510_124, 520_165],
     // The longest rest still came back; the short head is the zero.
     590_062,
+    // A head midway between two of the recorder's steps scattered as much as the run: the tail was the zero, the mean half as much again.
+    790_108,
   ])('keeps zero, draw, speed and pattern of the run: seed %d', (seed) => {
     const capture = wideCapture(seed);
     const { samples, sampleRateHz, zeroStated, truth } = capture;

@@ -46,6 +46,13 @@ it('takes the mains for no worn bar of a rotor that turns at their rate, and a b
   expect(['burnt-bars', 'locked-notch']).toContain(patternOf(0.4));
 });
 
+it('takes a notch that comes as often as the mains for no pick-up: its overtones don’t fall', () => {
+  // Half of the notch went with the hum, and six humps of ten were assumed, all of them even.
+  const { ramp, truth } = measured(790_091);
+  expect(Math.abs(truth.rpm / 60 - 50)).toBeLessThan(0.3);
+  expect([ramp.pattern, ramp.humps!.basis, ramp.humps!.perRevolution]).toEqual(['locked-notch', 'measured', truth.bars]);
+});
+
 it('follows a speed that changes by a tenth as the run begins, and not the rotor’s next line', () => {
   // Engines that start and charge: read 12 % and 25 % too fast before, and called measured.
   for (const seed of [11, 30]) {

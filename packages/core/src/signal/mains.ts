@@ -9,6 +9,9 @@ import { toneSum } from './tone.js';
 export const MAINS_HZ = [50, 60] as const;
 export const MAINS_HIGHEST_HZ = Math.max(...MAINS_HZ);
 export const MAINS_HARMONICS: readonly number[] = [1, 2, 3, 5];
+/** Of a rotor's notch, which comes as often as the mains, all multiples are alike; no pick-up has these by so much of its own lines. */
+const NOTCH_HARMONICS = [4, 6, 7] as const;
+const NOTCH_SHARE = 0.5;
 /** Grids hold their frequency within this (common practice: UCTE and NERC alarm limits, from memory). */
 const GRID_SHARE = 0.004;
 const STEPS = 8;
@@ -22,6 +25,8 @@ const OF_A_TURN = 1 / 32;
 /** A lead beside a cable picks up some tenths of an ampere at most (common practice, no published source). */
 export const MAINS_MOST_A = 0.5;
 const FEWEST_PERIODS = 6;
+/** Of the sampling rate: beyond this a tone is looked for no more. */
+const HIGHEST_TONE = 0.4;
 /** A period takes more than two samples to be seen. */
 const FEWEST_SAMPLES = 2.5;
 
@@ -74,15 +79,22 @@ export function removeMains(signal: Float32Array, sampleRateHz: number, harmonic
   const [a, b] = MAINS_HZ.map(bestOf);
   const { hz, power: strongest } = a.power > b.power ? a : b;
   if (strongest === 0) return false;
+  const near = (tone: number) => powersNear(level, window, sampleRateHz, tone, FARTHEST * resolution);
+  const isNotch = (of: number) => {
+    if (NOTCH_HARMONICS.some((harmonic) => harmonic * of > HIGHEST_TONE * sampleRateHz)) return false;
+    const powerOf = (harmonic: number) => near(harmonic * of)(harmonic * of);
+    const own = Math.max(...MAINS_HARMONICS.map(powerOf));
+    return NOTCH_HARMONICS.every((harmonic) => powerOf(harmonic) > NOTCH_SHARE ** 2 * own);
+  };
   const isPresent = (tone: number) => {
-    const power = powersNear(level, window, sampleRateHz, tone, FARTHEST * resolution);
+    const power = near(tone);
     const here = power(tone);
     return here > (PRESENT / Math.LN2) * besideOf(power, tone, resolution) && here < MAINS_MOST_A ** 2;
   };
-  if (!isPresent(hz)) return false;
+  if (!isPresent(hz) || isNotch(hz)) return false;
   for (const harmonic of harmonics) {
     const tone = harmonic * hz;
-    if (tone > 0.4 * sampleRateHz || !isPresent(tone)) continue;
+    if (tone > HIGHEST_TONE * sampleRateHz || !isPresent(tone)) continue;
     const { cosine, sine } = project(level, window, tone / sampleRateHz);
     subtract(signal, cosine, sine, tone / sampleRateHz);
     level = signal.map((value) => value - mean);

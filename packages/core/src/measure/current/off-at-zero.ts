@@ -37,8 +37,11 @@ const MOST_AMID_A = 0.6;
 const COARSEST_STEP_A = 0.5;
 /** Root mean square of the faintest humps, 1.5 % of the draw from top to bottom: with less, what flows through stands. */
 const FAINTEST_HUMPS = 0.015 / (2 * Math.SQRT2);
-/** A running pump in which so little beside the recorder's rounding is seen leaves nothing for an off to be calmer than. */
-const MOSTLY_ROUNDING = 2;
+/**
+ * A running pump that scatters by less than this, in what rounding usually does, leaves nothing for an off to be calmer than: a level
+ * midway between two steps is written as either, which scatters twice as much, and a little noise beside.
+ */
+const MOSTLY_ROUNDING = 2.1;
 /** So many blocks show the distribution of all. */
 const LOOKED_AT = 4096;
 
