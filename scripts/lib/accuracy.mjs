@@ -55,6 +55,9 @@ const near = (value, truth, share) => value !== undefined && Math.abs(value / tr
 const toldOf = ({ pattern, humps, rpm }) =>
   `${pattern} ${humps?.basis ?? '-'} ${humps?.perRevolution ?? '-'} ${Math.round(rpm ?? 0)} rpm`;
 const TURNING = (fault) => !['locked', 'chopped', 'open'].includes(fault);
+/** Faults in which the current breaks off or rises to its stalled level, and what is said of it. */
+const BREAKS_OFF = new Set(['contact-dropout', 'stall', 'locked']);
+const BREAK_CODES = new Set(['interrupted', 'stall', 'current-low', 'prime-then-start']);
 const SOUND = new Set(['healthy', 'contact-dropout', 'stall']);
 
 /** The stretch that the numbers stand for: the steady part, or the longest run where no level can be told. */
@@ -129,6 +132,8 @@ function scoreDrawn(core, seed, board) {
       findings.some(({ code }) => code === 'stall'),
       about,
     );
+  if (!t.acCoupled && t.runs.length === 1 && !BREAKS_OFF.has(t.fault))
+    board.add('no break or stall invented', !findings.some(({ code }) => BREAK_CODES.has(code)), about);
   if (BURNT_FAULTS.has(t.fault) && t.turnTold) board.add('burnt called so', BURNT.has(pattern), about);
   if (SOUND.has(t.fault)) board.add('sound not called burnt', !BURNT.has(pattern), about);
   board.add('chopped called so, nothing else', (t.fault === 'chopped') === (pattern === 'pulsed'), about);

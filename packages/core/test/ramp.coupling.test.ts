@@ -183,6 +183,10 @@ describe('a clamp or an input that passes no steady current', () => {
     ...[680_393, 560_274],
     // The dip after a start's surge, or where it fades to, passed for the off.
     ...[690_134, 560_366, 560_095],
+    // What a start left behind, a hundredth and less of its peak, passed for a run of its own, and its bars for burnt.
+    810_206,
+    // Of a floor that would be a clamp's, it is off by an ampere, backwards, on a pump that draws little: too much at once.
+    810_170,
   ])('gives no mean by a zero that the input made itself: seed %d', (seed) => {
     const { ramp, cannotTell, truth } = measured(seed);
     expect([truth.acCoupled, ramp.steady]).toEqual([true, undefined]);

@@ -182,6 +182,16 @@ describe('what a pattern is said of', () => {
     }
   });
 
+  it('says of no contact that it opens where parts of a driver’s cycles, or of dead turns, are as long as a gap', () => {
+    for (const [seed, pattern] of [
+      ...[800_004, 800_262, 780_141].map((seed) => [seed, 'pulsed'] as const),
+      ...[800_122, 780_037, 780_117, 780_148].map((seed) => [seed, 'dead-stretch'] as const),
+    ]) {
+      const { ramp, findings } = measured(seed);
+      expect([seed, ramp.pattern, findings.some(({ code }) => code === 'interrupted')]).toEqual([seed, pattern, false]);
+    }
+  });
+
   it('answers where nothing is left between one disturbance and the next', () => {
     const { cannotTell } = measured(240_155);
 

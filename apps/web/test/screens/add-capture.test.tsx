@@ -1,5 +1,5 @@
 import { railRecord } from '@jarro/core';
-import { screen, waitFor } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import { AddCapture } from '../../src/features/capture/add-capture';
 import { CaptureDesk } from '../../src/workers/capture-desk';
 import type { Desk } from '../../src/workers/open-desk';
@@ -124,6 +124,13 @@ describe('a file that is added', () => {
     await measureNext();
     const isRight = await screen.findByRole('checkbox', { name: /Choose the clamp/ });
     expect(await keepKey()).toBeDisabled();
+    // What asks to be acted on stands by itself, before whatever else was found.
+    const [acts, others] = [
+      screen.getByRole('list', { name: 'To act on' }),
+      screen.getByRole('list', { name: 'Findings' }),
+    ];
+    expect(within(acts).getByText('act')).toBeVisible();
+    expect(within(others).queryByText('act')).toBeNull();
     await hand.click(isRight);
     expect(await keepKey()).toBeEnabled();
   });

@@ -16,7 +16,7 @@ import { MomentFields } from '../path/moment';
 import { useMoment } from '../path/use-moment';
 import { setupOf, shownBy, type ChannelForm } from './channel-setup';
 import { ChannelTable } from './channel-table';
-import { Findings } from './findings';
+import { Findings, ToActOn } from './findings';
 import { Incidents } from './incidents';
 import { Injections } from './injections';
 import { Numbers } from './numbers';
@@ -164,6 +164,7 @@ export function AddCapture({ caseId, file, onClose }: { caseId: string; file: Fi
             {preview?.ramp && <Numbers ramp={preview.ramp} />}
             {preview?.pressure && <PressureNumbers pressure={preview.pressure} />}
             {preview?.balance && <Injections balance={preview.balance} />}
+            {preview && <ToActOn findings={preview.findings} />}
             <PreviewTrace desk={desk} opened={opened} forms={forms} />
             {preview?.ramp && <Runs ramp={preview.ramp} />}
             {preview && <Findings findings={preview.findings} cannotTell={preview.cannotTell} />}

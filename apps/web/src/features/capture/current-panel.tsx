@@ -13,7 +13,7 @@ import { KnownGoodPanel } from '../shelf/known-good-panel';
 import { MeasureAgain } from './measure-again';
 import { AddCapture } from './add-capture';
 import { CaptureTrace } from './capture-trace';
-import { Findings } from './findings';
+import { Findings, ToActOn } from './findings';
 import { Incidents } from './incidents';
 import { Injections } from './injections';
 import { LoadCloudView } from './load-cloud';
@@ -108,6 +108,7 @@ function CaptureView({ item, capture }: { item: CaseDetail; capture: CaptureItem
       {ramp && <Numbers ramp={ramp} />}
       {analysis?.pressure && <PressureNumbers pressure={analysis.pressure} />}
       {analysis?.balance && <Injections balance={analysis.balance} />}
+      {analysis && <ToActOn findings={analysis.findings} />}
       <div
         className={`grid grid-cols-[minmax(0,1fr)] items-center gap-3 ${map ? 'md:grid-cols-[minmax(0,1fr)_13rem]' : ''}`}
       >

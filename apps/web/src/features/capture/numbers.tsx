@@ -18,7 +18,8 @@ export function Numbers({ ramp }: { ramp: RampResult }) {
         <Item
           label="Ripple"
           value={`${steady.ripplePercent.toFixed(0)} %`}
-          note={`advice ${LIMITS.ripplePercent.value}`}
+          // What a driver makes of the current is no ripple of the pump's.
+          {...(pattern !== 'pulsed' && { note: `advice ${LIMITS.ripplePercent.value}` })}
         />
       )}
       {inrushPeakA !== undefined && <Item label="First peak" value={`${inrushPeakA.toFixed(1)} A`} />}

@@ -3,7 +3,15 @@ import { levels, median, quantile } from '../../signal/levels.js';
 import { rangesWhere } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { ACTIVITY_BLOCK_S, LIVELIER, activity } from './activity.js';
-import { endsAmidRun, offFades, readsNothing, runForgets, SETTLED_S, startsAmidRun } from './forgets.js';
+import {
+  endsAmidRun,
+  fallsToNothing,
+  offFades,
+  readsNothing,
+  runForgets,
+  SETTLED_S,
+  startsAmidRun,
+} from './forgets.js';
 import { MOST_OFFSET_A } from './explanation.js';
 import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
@@ -75,6 +83,7 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
   }
   if (
     readsNothing(samples, segments) ||
+    fallsToNothing(samples, sampleRateHz, segments) ||
     offFades(samples, sampleRateHz, segments) ||
     startsAmidRun(samples, sampleRateHz, segments) ||
     endsAmidRun(samples, sampleRateHz, segments)

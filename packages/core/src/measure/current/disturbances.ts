@@ -11,6 +11,8 @@ export const STANDS_SHARE = 1.6;
 const MOST_SHARE = 1.5 * LIMITS.inrushMost.value;
 const BLOCK_S = 0.005;
 const LEAST_S = 0.03;
+/** Of a cycle: what a rate that is known to less makes of whole ones. */
+const WHOLE = 0.01;
 /** Enough to know the usual draw by. */
 const MOST_BLOCKS = 8192;
 /** The first peak of a start is no stall. */
@@ -53,16 +55,21 @@ const BEFORE_S = 0.02;
 const PEAK_BLOCKS = 2;
 const COMES_UP_TO = 0.9;
 
-/** What disturbs a run after its start. */
+/**
+ * What disturbs a run after its start.
+ * @param cycleS of a current that comes and goes: parts of a cycle are no disturbance
+ */
 export function findDisturbances(
   samples: Float32Array,
   sampleRateHz: number,
   run: Run,
   zero: number,
   inverted: boolean,
+  cycleS = BLOCK_S,
 ): Disturbances {
   const from = run.onset === undefined ? run.from : run.from + Math.round(START_S * sampleRateHz);
-  const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
+  const blockS = Math.ceil(BLOCK_S / cycleS - WHOLE) * cycleS;
+  const size = Math.max(8, Math.round(blockS * sampleRateHz));
   if (run.to - from < 4 * size) return { stalls: [], lows: [], restarts: [], breaks: [] };
   const { mean, deviation } = toBlocks(samples.subarray(from, run.to), size);
   const draw = mean.map((value) => (inverted ? zero - value : value - zero));

@@ -3,7 +3,7 @@ import { levels, median, quantile, robustDeviation } from '../../signal/levels.j
 import { thin } from '../../signal/thin.js';
 import { LIVELIER, activity } from './activity.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
-import { zeroLog } from './explanation.js';
+import { drawLog, signLog, zeroLog } from './explanation.js';
 import { humpLines, humpsPass } from './humps-pass.js';
 import type { Segments } from './runs.js';
 
@@ -153,17 +153,46 @@ function holdsMeanwhile(before: Float32Array, rest: Float32Array, sign: 1 | -1):
 
 /** One input in a hundred passes no steady current (common practice, no published source). */
 const INPUT_FORGETS = 0.01;
+/** A draw that no pump has is a clamp's scale that wasn't set, one time in thirty (common practice, no published source). */
+const WRONG_SCALE = Math.log(1 / 30);
 
 /**
  * Whether the running pump reads nothing and the off, or what the current falls to within turns or cycles, what flows, the other way
  * round: a clamp would have to be off by just the draw, while an input that forgets comes to its own zero in every run, and goes as
  * far below when nothing flows. Either zero is as likely as a clamp is off by it.
  */
-export function readsNothing(samples: Float32Array, { quietLevel = 0, runs }: Segments): boolean {
+export function readsNothing(samples: Float32Array, { quiet, quietLevel = 0, inverted, runs }: Segments): boolean {
   if (runs.length === 0) return false;
+  const { mean } = levels(thin(secondHalf(samples, runs), LOOKED_AT));
+  // A floor shows no off, by which an input that forgets would give itself away: there sign and draw count as well.
+  const ofFloor = quiet ? 0 : signLog(inverted ? -1 : 1) + Math.max(WRONG_SCALE, drawLog(Math.abs(mean - quietLevel)));
+  return Math.log(INPUT_FORGETS) + zeroLog(mean, false) > zeroLog(quietLevel, false) + ofFloor;
+}
+
+/**
+ * Whether what runs the longest draws next to nothing beside the peak of a start, though humps pass in it: the level that a run
+ * seems to end with is what an input forgot.
+ */
+export function fallsToNothing(samples: Float32Array, sampleRateHz: number, segments: Segments): boolean {
+  const { quietLevel = 0, inverted, quiet, runs } = segments;
+  if (!quiet || runs.length < 2) return false;
+  const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
+  const above = (value: number) => (inverted ? -1 : 1) * (value - quietLevel);
+  const peaks = runs.map(({ from, to }) =>
+    toBlocks(samples.subarray(from, Math.min(to, from + Math.round(PEAK_S * sampleRateHz))), size).mean.reduce(
+      (most, value) => Math.max(most, above(value)),
+      0,
+    ),
+  );
+  const settled = secondHalf(samples, runs);
+  const level = Math.abs(above(median(thin(settled, LOOKED_AT))));
+  return Math.max(...peaks) > MOST_PEAK * level && humpsPass(settled, sampleRateHz);
+}
+
+/** Of the longest run. */
+function secondHalf(samples: Float32Array, runs: Segments['runs']): Float32Array {
   const { from, to } = runs.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
-  const { mean } = levels(thin(samples.subarray((from + to) >> 1, to), LOOKED_AT));
-  return Math.log(INPUT_FORGETS) + zeroLog(mean, false) > zeroLog(quietLevel, false);
+  return samples.subarray((from + to) >> 1, to);
 }
 
 /** Over its whole period the mains' pick-up leaves a median where it is; whose mains it is nobody knows, s. */

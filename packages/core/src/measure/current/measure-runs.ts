@@ -4,7 +4,7 @@ import { mainsSwing } from '../../signal/mains.js';
 import { rpmFromPeriod } from '../../units/units.js';
 import { isClipped } from './clipping.js';
 import { findDropouts, type Departures, type Dropout } from './dropouts.js';
-import { namePattern } from './patterns.js';
+import { deadShare, namePattern } from './patterns.js';
 import { inrush, leastOf, startOf } from './inrush.js';
 import { jointly, withCounts } from './joint-counts.js';
 import { findChopping, type Chopping } from './pulsed.js';
@@ -86,6 +86,12 @@ export function measureRuns(recording: Recording): MeasuredRun[] {
   });
 }
 
+/** How long a turn lasts in which the current is gone for a while; undefined of any other. */
+function deadTurnS(turning: Turning | undefined): number | undefined {
+  if (!turning?.map || deadShare(turning.map) === 0) return undefined;
+  return turning.revolution.linePerRevolution / turning.line.hz;
+}
+
 /** A small level whose zero nobody told may be the clamp's own: as much more may flow as a clamp can be off by. */
 function highestDraw(levelA: number, isZeroTold: boolean): number {
   return isZeroTold || levelA >= MOST_OFFSET_A ? levelA : levelA + MOST_OFFSET_A;
@@ -109,14 +115,16 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   }
   const shown = isCutOff ? {} : peak;
   const disturbances = findDisturbances(samples, sampleRateHz, run, zero, segments.inverted);
-  const stallsS = disturbances.stalls.map(({ from, to }) => [at(from), at(to)] as const);
-  const breaksS = disturbances.breaks.map(({ from, to }) => [at(from), at(to)] as const);
   const meetsCrank = (range: SampleRange) =>
     recording.cranks.some(({ from, to }) => from < range.to && to > range.from);
-  const lowsS = disturbances.lows
-    .filter((low) => !meetsCrank(low))
-    .map(({ from, to, share }) => ({ fromS: at(from), toS: at(to), share }));
-  const times = { run, inrush: shown, stallsS, lowsS, breaksS };
+  const timesOf = ({ stalls, breaks, lows }: Disturbances) => ({
+    ...{ run, inrush: shown },
+    stallsS: stalls.map(({ from, to }) => [at(from), at(to)] as const),
+    breaksS: breaks.map(({ from, to }) => [at(from), at(to)] as const),
+    lowsS: lows
+      .filter((low) => !meetsCrank(low))
+      .map(({ from, to, share }) => ({ fromS: at(from), toS: at(to), share })),
+  });
   const turns = calmPart(recording, run, disturbances);
   const settled = findSteady(samples, sampleRateHz, turns, zero, segments.inverted);
   if (!settled || settled.to - settled.from < FEWEST_STEADY_S * sampleRateHz) {
@@ -124,7 +132,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
       what: 'steady',
       because: 'the current never settles within this record; capture at least half a second after key-on',
     });
-    return { ...times, dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
+    return { ...timesOf(disturbances), dropouts: [], spikes: 0, pattern: 'irregular', cannotTell };
   }
   const within = (range: SampleRange) =>
     makeWorkingSignal(samples, sampleRateHz, range, zero, segments.inverted, stepA);
@@ -146,6 +154,11 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
         highestDraw(signal.level, isZeroTold),
       );
   const found = turning && 'untold' in turning ? undefined : turning;
+  // Of what comes and goes by itself whole cycles tell whether anything breaks off beside that.
+  const cycleS = isUnparted ? 1 / comesAndGoes.untoldHz : chopping ? 1 / chopping.frequencyHz : deadTurnS(found);
+  const times = timesOf(
+    cycleS === undefined ? disturbances : findDisturbances(samples, sampleRateHz, run, zero, segments.inverted, cycleS),
+  );
   if (chopping) {
     cannotTell.push({
       what: 'rpm',
@@ -186,7 +199,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
     peakA: peak.inrushPeakA,
     leastA: leastOf(samples, sampleRateHz, { from: run.from, to: steadyRange.to }, zero, segments.inverted),
   };
-  const seen = { steady, dropouts: certain, turning: told, breaks: breaksS.length, ...(start && { start }) };
+  const seen = { steady, dropouts: certain, turning: told, breaks: times.breaksS.length, ...(start && { start }) };
   const pattern = chopping ? 'pulsed' : isUnparted ? 'irregular' : namePattern(seen);
   const stands = pattern === 'locked-rotor';
   return {
