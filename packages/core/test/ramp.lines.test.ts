@@ -50,7 +50,11 @@ it('takes a notch that comes as often as the mains for no pick-up: its overtones
   // Half of the notch went with the hum, and six humps of ten were assumed, all of them even.
   const { ramp, truth } = measured(790_091);
   expect(Math.abs(truth.rpm / 60 - 50)).toBeLessThan(0.3);
-  expect([ramp.pattern, ramp.humps!.basis, ramp.humps!.perRevolution]).toEqual(['locked-notch', 'measured', truth.bars]);
+  expect([ramp.pattern, ramp.humps!.basis, ramp.humps!.perRevolution]).toEqual([
+    'locked-notch',
+    'measured',
+    truth.bars,
+  ]);
 });
 
 it('follows a speed that changes by a tenth as the run begins, and not the rotor’s next line', () => {
