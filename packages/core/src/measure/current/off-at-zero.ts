@@ -42,6 +42,8 @@ const FAINTEST_HUMPS = 0.015 / (2 * Math.SQRT2);
  * midway between two steps is written as either, which scatters twice as much, and a little noise beside.
  */
 const MOSTLY_ROUNDING = 2.1;
+/** Root mean square of usual humps, 4 % of the draw from top to bottom and more: noise in which they drown hides them in any run. */
+const USUAL_HUMPS = 0.04 / (2 * Math.SQRT2);
 /** So many blocks show the distribution of all. */
 const LOOKED_AT = 4096;
 
@@ -195,7 +197,9 @@ export function offAt(zero: number, view: View, recorder: Recorder, zeroStated: 
   const seen = { course: view.calm, sign, draw, noise: view.noise, aTurn };
   const fading = !zeroStated && rangesWhere(rests).some((rest) => comesBack(rest, seen, FADES_SHARE));
   const leftOver = leavesRest(flow, off, view, LIVELY * onActivity, aTurn);
-  const saysNothing = onActivity < (MOSTLY_ROUNDING * recorder.stepA) / Math.sqrt(12);
+  const isRounding = onActivity < (MOSTLY_ROUNDING * recorder.stepA) / Math.sqrt(12);
+  const drowns = offActivity < onActivity && offActivity * Math.sqrt(1 / LIVELY ** 2 - 1) > USUAL_HUMPS * draw;
+  const saysNothing = isRounding || drowns;
   const against = (calm || saysNothing ? 0 : 0.5) + (fading ? 1 : 0) + (leftOver ? 1 : 0);
   const logOdds = zeroLog(zero, zeroStated) + drawLog(draw) + signLog(sign) + against * Math.log(RARE);
   return [{ zero, sign, draw, off, coasting, isCalm: calm, logOdds }];
