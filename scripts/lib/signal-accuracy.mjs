@@ -4,6 +4,8 @@ import { Scoreboard } from './accuracy.mjs';
 const GRADUAL_S = 0.1;
 const SHARP_S = 0.005;
 const SEEDS = 200;
+/** An hour takes as long as some dozen of the others. */
+const SEEDS_AN_HOUR = 15;
 
 /**
  * Scores pulses, drive, source and sequence on drawn records that share nothing with them.
@@ -21,6 +23,7 @@ export function scoreSignals(core, from, count = SEEDS) {
     scoreFeed(core, seed, board);
     scoreCrank(core, seed, board);
     scoreAmidStart(core, seed, board);
+    if ((seed - from) % SEEDS_AN_HOUR === 0) scoreHour(core, seed, board);
   }
   return board;
 }
@@ -253,6 +256,20 @@ function scoreCrank(core, seed, board) {
     const right = Math.abs(source.resistanceOhm / t.sourceOhm - 1) <= 0.1;
     board.add('source within 10 % beside a crank', right, `${source.resistanceOhm} / ${t.sourceOhm} ${note}`);
   }
+}
+
+/** Hours in which nothing happens. */
+function scoreHour(core, seed, board) {
+  const { sampleRateHz, feedV, groundV, currentA, railPa, instrument } = core.soundHour(seed);
+  const { sequence } = analyze(core, sampleRateHz, [
+    { role: 'pump_feed_voltage', unit: 'V', samples: feedV },
+    { role: 'pump_ground_voltage', unit: 'V', samples: groundV },
+    { role: 'pump_current', unit: 'A', samples: currentA },
+    { role: 'rail_pressure', unit: 'Pa', samples: railPa },
+  ]);
+  const { events, cause } = sequence;
+  const note = `${events.length} events, ${cause} ${seed} ${instrument}`;
+  board.add('no event in a sound hour', events.length === 0 && cause === 'none', note);
 }
 
 /** A recorder that was started too late, and a run that begins as the starter lets go, s. */

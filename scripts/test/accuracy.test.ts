@@ -47,6 +47,7 @@ it.each([
   ['steady current not called AC-coupled', 0.97],
   ['AC coupling told, or no level given', 0.85],
   ['no wrong level through an AC-coupled clamp', 1],
+  ['no break or stall invented', 0.99],
 ])('%s, in at least that share: %d', (item, least) => {
   expectShare(board, item, least);
 });
@@ -65,6 +66,7 @@ it.each([
   ['times of sharp incidents', 0.97],
   ['times of gradual incidents', 0.85],
   ['no incident invented', 1],
+  ['no event in a sound hour', 1],
   ['no incident too many', 0.95],
   ['draw measured', 0.97],
   ['a clamp alone tells the draw', 0.97],

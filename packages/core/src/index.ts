@@ -122,6 +122,7 @@ export { driveRecord, keyedDriveRecord, type DriveRecord } from './simulate/wide
 export { sweepCapture, type SweepCapture } from './simulate/wide-sweep.js';
 export type { BalanceResult, Injection } from './measure/balance/balance-analyser.js';
 export { railRecord, type RailRecord } from './simulate/wide-rail.js';
+export { soundHour, type SoundHour } from './simulate/sound-hour.js';
 export { intermittentRecord, type IntermittentRecord } from './simulate/wide-intermittent.js';
 export * from './casework/chain.js';
 export * from './casework/repair-record.js';
