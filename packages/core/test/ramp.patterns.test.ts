@@ -44,6 +44,13 @@ describe('what a pattern is said of', () => {
     expect(codes).not.toContain('inrush-low');
   });
 
+  it('makes nothing of a ripple beside a level that may be the clamp’s own', () => {
+    const { ramp, findings } = measured(790_076);
+    expect(ramp.zeroOffsetA).toBeUndefined();
+    const codes = findings.map(({ code }) => code);
+    expect([codes.includes('level-doubtful'), codes.includes('ripple-high')]).toEqual([true, false]);
+  });
+
   it('says of no filter that it takes the current away', () => {
     const { channel } = draw({ burnt: [{ bar: 1, depth: 0.95 }, { bar: 2, depth: 0.95 }] }); // prettier-ignore
     const { findings } = analyzeRamp(channel, 50_000, 0);

@@ -12,6 +12,11 @@ import { note, often, type FindingContext, type Rule } from './finding-context.j
 import { MOST_OF_A_SOUND_PUMP } from './ripple.js';
 import type { RampResult } from './types.js';
 
+/** Whether a mean may as well be what the clamp is off by: then no share of it says anything. */
+function isLevelDoubtful({ steady, zeroOffsetA, pattern }: RampResult): boolean {
+  return steady !== undefined && zeroOffsetA === undefined && pattern !== 'no-current' && steady.meanA < MOST_OFFSET_A;
+}
+
 /** Judgements on a pump current, each by its own rule. Order: the instrument first, then the pump. */
 const RULES: readonly Rule[] = [
   (ramp, { isSignUntold }) =>
@@ -43,8 +48,9 @@ const RULES: readonly Rule[] = [
           note('Pump current flows from feed to ground'),
         )
       : undefined,
-  ({ steady, zeroOffsetA, pattern }) =>
-    steady && zeroOffsetA === undefined && pattern !== 'no-current' && steady.meanA < MOST_OFFSET_A
+  (ramp) => {
+    const { steady } = ramp;
+    return steady && isLevelDoubtful(ramp)
       ? finding(
           'level-doubtful',
           'keep-in-mind',
@@ -52,7 +58,8 @@ const RULES: readonly Rule[] = [
           note('A clamp reads zero with no current'),
           [steady.fromS, steady.toS],
         )
-      : undefined,
+      : undefined;
+  },
   ({ steady, pattern }) => {
     if (!steady) return undefined;
     const window = [steady.fromS, steady.toS] as const;
@@ -122,8 +129,10 @@ const RULES: readonly Rule[] = [
           LIMITS.slowestRpm,
         )
       : undefined,
-  ({ steady, pattern }) =>
-    steady && steady.ripplePercent > LIMITS.ripplePercent.value && pattern !== 'pulsed'
+  (ramp) => {
+    const { steady, pattern } = ramp;
+    const isHigh = steady && steady.ripplePercent > LIMITS.ripplePercent.value;
+    return isHigh && pattern !== 'pulsed' && !isLevelDoubtful(ramp)
       ? finding(
           'ripple-high',
           'keep-in-mind',
@@ -131,7 +140,8 @@ const RULES: readonly Rule[] = [
           LIMITS.ripplePercent,
           [steady.fromS, steady.toS],
         )
-      : undefined,
+      : undefined;
+  },
   ({ pattern, steady }) =>
     pattern === 'locked-rotor'
       ? finding(
