@@ -3,6 +3,7 @@ import {
   weighCase,
   type BalanceResult,
   type CaptureEntry,
+  type Finding,
   type RampResult,
   type SequenceIncident,
 } from '@jarro/core';
@@ -11,7 +12,7 @@ import { useMemo } from 'react';
 import { useTheBench } from '../../src/features/case/bench';
 import type { LinkedCapture } from '../../src/features/case/evidence';
 import { TakeOver } from '../../src/features/case/take-over';
-import { Findings } from '../../src/features/capture/findings';
+import { Findings, ToActOn } from '../../src/features/capture/findings';
 import { Incidents } from '../../src/features/capture/incidents';
 import { Injections } from '../../src/features/capture/injections';
 import { LoadCloudView } from '../../src/features/capture/load-cloud';
@@ -116,16 +117,25 @@ it('says plainly that nothing stands out, or what does, and what can’t be told
   const { leave } = await show(new OneCase(), <Findings findings={[]} cannotTell={[]} />);
   expect(screen.getByText(/^Nothing stands out/)).toBeVisible();
   leave();
-  const finding = {
-    code: 'x',
-    severity: 'act',
-    text: 'Two bars are open.',
-    rule: 'A rule',
-    source: 'a source',
-  } as never;
-  await show(new OneCase(), <Findings findings={[finding]} cannotTell={[{ what: 'rpm', because: 'it stands' }]} />);
-  expect(screen.getByText(/Two bars are open\./)).toHaveTextContent('A rule (a source)');
-  expect(screen.getByText('it stands.')).toBeVisible();
+  const said = (severity: Finding['severity'], text: string): Finding =>
+    ({ code: text, severity, text, rule: 'A rule', source: 'a source' }) as Finding;
+  const findings = [said('keep-in-mind', 'The clamp is on backwards.'), said('act', 'Two bars are open.')];
+  const { leave: leaveBoth } = await show(
+    new OneCase(),
+    <>
+      <ToActOn findings={findings} />
+      <Findings findings={findings} cannotTell={[{ what: 'rpm', because: 'it stands' }]} />
+    </>,
+  );
+  const [acts, others] = screen.getAllByRole('list').map((list) => within(list));
+  expect(acts.getByText(/Two bars are open\./)).toHaveTextContent('A rule (a source)');
+  expect(others.queryByText(/Two bars are open/)).toBeNull();
+  expect(others.getByText(/on backwards/)).toHaveTextContent('A rule (a source)');
+  expect(others.getByText('it stands.')).toBeVisible();
+  leaveBoth();
+  // Nothing but an act leaves nothing to say below, and not that nothing stands out.
+  await show(new OneCase(), <Findings findings={findings.slice(1)} cannotTell={[]} />);
+  expect(screen.queryByRole('list')).toBeNull();
 });
 
 it('names the injector that takes less, with what its share may be off by, in the shop’s unit', async () => {
