@@ -105,6 +105,7 @@ function withLacks(one: Regular, { besideRests, ...lacks }: Lacks, rate: number,
   const { lacksBefore, lacksAfter, gaps, rests, span, period } = one.clock;
   const within = gaps.filter((gap) => gap !== lacksBefore && gap !== lacksAfter);
   const all = [lacks.lacksBefore, ...within, ...besideRests, lacks.lacksAfter].filter((gap) => gap !== undefined);
+  // Whole periods: from as far before the first beat as pulses are missing before the first edge, and on likewise after the last.
   const lead = one.line.nextEdge(0);
   const lastBeat = span[1] - (lacksAfter?.missing ?? 0) * period;
   const due = lacksAfter?.start ?? rests.find(({ to }) => to === one.line.length)?.from ?? lastBeat;
