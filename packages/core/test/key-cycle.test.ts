@@ -165,6 +165,7 @@ describe('two primes in one record', () => {
     ]);
     expect([command.missing, output.missing, drive.cause]).toEqual([0, 0, 'none']);
     expect(drive.because).toMatch(/asked, from 1\.00 s until 3\.00 s and from 6\.00 s until 8\.00 s, arrives/);
+    expect(drive.because).toMatch(/if the key stayed on then, the command was lost before the module/);
     expect(command.dutyPercent).toBeCloseTo(40, 0);
     expect(output.dutyPercent).toBeCloseTo(output.usualDutyPercent!, 1);
     expect(command.trend!.every(({ dutyPercent }) => Math.abs(dutyPercent - 40) < 3)).toBe(true);

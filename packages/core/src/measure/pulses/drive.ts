@@ -80,7 +80,12 @@ function causeOf(lines: DriveLines, outputDropV: number | undefined, following: 
 
 function asAsked(command: MeasuredLine | undefined, output: MeasuredLine | undefined): string {
   const state = output?.train.stuck;
-  if (!state) return `What is asked${whenAsked(command)} arrives at the output, at full height.`;
+  if (!state) {
+    const lost = command?.train.rests
+      ? ' Between, nothing was asked: if the key stayed on then, the command was lost before the module.'
+      : '';
+    return `What is asked${whenAsked(command)} arrives at the output, at full height.${lost}`;
+  }
   const means = state === 'high' ? 'full on' : 'off';
   return `By the system’s table ${percent(askedOf(command))} means ${means}, and ${means} the output stays.`;
 }
