@@ -117,8 +117,13 @@ it('says plainly that nothing stands out, or what does, and what can’t be told
   const { leave } = await show(new OneCase(), <Findings findings={[]} cannotTell={[]} />);
   expect(screen.getByText(/^Nothing stands out/)).toBeVisible();
   leave();
-  const said = (severity: Finding['severity'], text: string): Finding =>
-    ({ code: text, severity, text, rule: 'A rule', source: 'a source' }) as Finding;
+  const said = (severity: Finding['severity'], text: string): Finding => ({
+    code: text,
+    severity,
+    text,
+    rule: 'A rule',
+    source: 'a source',
+  });
   const findings = [said('keep-in-mind', 'The clamp is on backwards.'), said('act', 'Two bars are open.')];
   const { leave: leaveBoth } = await show(
     new OneCase(),
