@@ -1,7 +1,7 @@
 import type { CannotTell } from '../../errors.js';
 import { LIMITS } from '../../limits/limits.js';
 import { levels, quantile } from '../../signal/levels.js';
-import { restingZero } from './at-rest.js';
+import { restingZero, soonAfterRunS } from './at-rest.js';
 import { MOST_OFFSET_A } from './explanation.js';
 import { isCoupled, levelled } from './coupling.js';
 import { coupledGaps } from './coupled-gaps.js';
@@ -121,6 +121,7 @@ export function analyzeRamp(
     })),
   };
   const map = turning?.map;
+  const zeroAfterS = channel.zeroStated ? undefined : soonAfterRunS(sampleRateHz, segments);
   return {
     ramp,
     findings: rampFindings(ramp, {
@@ -132,6 +133,7 @@ export function analyzeRamp(
       ...switchedBy(main, at),
       ...(isSmall && { isSignUntold: true }),
       isZeroWithinTurns: segments.quiet === undefined,
+      ...(zeroAfterS !== undefined && { zeroAfterS }),
       ...(belowZeroA !== undefined && { belowZeroA }),
       ...(map && { deadShare: deadShare(map) }),
       ...(!why && backwards(recording)),

@@ -55,14 +55,28 @@ function restOf(samples: Float32Array, { from, to }: SampleRange): number {
 }
 
 /**
+ * How soon after a run the off ends that alone shows the clamp's zero, s; undefined where it lasts for long enough to see a pump that
+ * still coasts, or where none ran before it. What a slowing rotor drives back goes with its speed, over a tenth of a second and more:
+ * in less, its slope drowns in noise and in the mains, and the zero may be short by it.
+ */
+export function soonAfterRunS(sampleRateHz: number, segments: Segments): number | undefined {
+  const { quiet, runs } = segments;
+  const before = runBefore(sampleRateHz, segments);
+  if (!quiet || !before || runs[0].from >= SHORTEST_OFF_S * sampleRateHz) return undefined;
+  const lastsS = (quiet.to - before.to) / sampleRateHz;
+  return lastsS < END_S ? lastsS : undefined;
+}
+
+/**
  * Whether what shows the clamp's zero is at rest as it ends. A pump that coasts drives its current backwards through another consumer,
  * less and less, in humps as it turns: an off after a run that still comes back, or in which they still pass, is short of the zero by
  * what nobody has seen. Its slope is fitted beside the mains' two possible tones, which a short off holds too few periods of to be
  * averaged out.
  */
-function isAtRest(samples: Float32Array, sampleRateHz: number, { quiet, quietLevel = 0, runs }: Segments): boolean {
-  const before = quiet && runs.findLast(({ to }) => to <= quiet.from + EDGE_S * sampleRateHz);
-  if (!before) return true;
+function isAtRest(samples: Float32Array, sampleRateHz: number, segments: Segments): boolean {
+  const { quiet, quietLevel = 0 } = segments;
+  const before = runBefore(sampleRateHz, segments);
+  if (!quiet || !before) return true;
   const end = quiet.to - (quiet.to < samples.length ? Math.round(EDGE_S * sampleRateHz) : 0);
   const from = Math.max(before.to + Math.round(EDGE_S * sampleRateHz), end - Math.round(END_S * sampleRateHz));
   const size = Math.max(FEWEST_SAMPLES, Math.round(BLOCK_S * sampleRateHz));
@@ -75,6 +89,11 @@ function isAtRest(samples: Float32Array, sampleRateHz: number, { quiet, quietLev
   const noise = (STIRS_BEYOND_NOISE * fastNoise(last)) / Math.sqrt(size);
   if (backA >= Math.max(LEAST_SHARE * Math.abs(towards), wanders)) return false;
   return stirsA < Math.max(STIRS_SHARE * Math.abs(towards), noise) || stirsA < recorderStep(samples) / Math.sqrt(12);
+}
+
+/** The run after which the off comes that shows the zero. */
+function runBefore(sampleRateHz: number, { quiet, runs }: Segments): Run | undefined {
+  return quiet && runs.findLast(({ to }) => to <= quiet.from + EDGE_S * sampleRateHz);
 }
 
 function levelOf(samples: Float32Array, { from, to }: Run): number {

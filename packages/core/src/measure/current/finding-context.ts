@@ -26,6 +26,8 @@ export interface FindingContext {
   readonly isSignUntold?: boolean;
   /** Its zero is where the current rests within turns or a driver's cycles: nothing shows the pump off. */
   readonly isZeroWithinTurns?: boolean;
+  /** The clamp's zero is that of an off alone which ends so soon after a run that the pump may still coast, s. */
+  readonly zeroAfterS?: number;
   /** Nothing shows the clamp's zero, and the running current reads as far below it, A. */
   readonly belowZeroA?: number;
 }

@@ -39,6 +39,15 @@ const RULES: readonly Rule[] = [
           note('A clamp reads zero with no current'),
         )
       : undefined,
+  ({ steady }, { zeroAfterS }) =>
+    steady && zeroAfterS !== undefined
+      ? finding(
+          'zero-soon',
+          'keep-in-mind',
+          `The clamp’s zero is taken from the ${(zeroAfterS * 1000).toFixed(0)} ms after the switch-off, all that this record shows with the pump off. A pump that coasts can drive a current backwards that soon: then the draw is less than ${steady.meanA.toFixed(2)} A, by as much. Record from before key-on to know it.`,
+          note('A pump that coasts makes volts of its own'),
+        )
+      : undefined,
   (_, { belowZeroA }) =>
     belowZeroA !== undefined
       ? finding(
