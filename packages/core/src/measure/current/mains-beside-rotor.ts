@@ -1,4 +1,4 @@
-import { axesOf, beside, dot, unit } from '../../signal/axes.js';
+import { axesOf, beside, dot } from '../../signal/axes.js';
 import { median } from '../../signal/levels.js';
 import { MAINS_HARMONICS, MAINS_HZ, MAINS_MOST_A } from '../../signal/mains.js';
 
@@ -30,14 +30,13 @@ const BESIDE = [-7, -5, 5, 7] as const;
  * @returns empty where there are none, or nothing parts them
  */
 export function mainsBesideRotor(samples: Float32Array, sampleRateHz: number, turnOf: (i: number) => number): Tone[] {
-  const turns = Float64Array.from(samples, (_, i) => turnOf(i));
-  const at = (value: (i: number) => number) => Float64Array.from(turns, (_, i) => value(i));
+  const turns = new Float64Array(samples.length).map((_, i) => turnOf(i));
   const rotor = axesOf([
-    at(() => 1),
-    at((i) => i / samples.length - 0.5),
+    turns.map(() => 1),
+    turns.map((_, i) => i / samples.length - 0.5),
     ...Array.from({ length: OWN_LINES }, (_, k) => 2 * Math.PI * (k + 1)).flatMap((line) => [
-      at((i) => Math.cos(line * turns[i])),
-      at((i) => Math.sin(line * turns[i])),
+      turns.map((turn) => Math.cos(line * turn)),
+      turns.map((turn) => Math.sin(line * turn)),
     ]),
   ]);
   const rest = beside(samples, rotor);
@@ -63,7 +62,13 @@ interface Parted extends Tone {
   readonly power: number;
 }
 
-/** @returns undefined where the rotor explains most of such a tone */
+/**
+ * The least squares of a tone beside the rotor's lines. Beside orthonormal axes these need no more than how much of the tone lies along
+ * each of them.
+ *
+ * @param rest what the rotor's lines leave, so that none of it lies along them
+ * @returns undefined where the rotor explains most of such a tone
+ */
 function partedTone(
   rest: Float64Array,
   rotor: readonly Float64Array[],
@@ -71,19 +76,36 @@ function partedTone(
   sampleRateHz: number,
 ): Parted | undefined {
   const turn = (2 * Math.PI * hz) / sampleRateHz;
-  const along = beside(
-    rest.map((_, i) => Math.cos(turn * i)),
-    rotor,
-  );
-  const across = beside(
-    rest.map((_, i) => Math.sin(turn * i)),
-    rotor,
-  );
-  const first = unit(along);
-  const second = beside(across, [first]);
+  const [cosines, sines] = wavesOf(turn, rest.length);
+  const along = rotor.map((axis) => [dot(cosines, axis), dot(sines, axis)] as const);
+  const own = (a: 0 | 1, b: 0 | 1) => {
+    const waves = [cosines, sines];
+    return along.reduce((left, shares) => left - shares[a] * shares[b], dot(waves[a], waves[b]));
+  };
+  const [first, both, second] = [own(0, 0), own(0, 1), own(1, 1)];
+  const across = second - both ** 2 / first;
   const least = (LEAST_OWN * rest.length) / 2;
-  if (dot(along, along) < least || dot(second, second) < least) return undefined;
-  const sine = dot(rest, second) / dot(second, second);
-  const cosine = (dot(rest, along) - sine * dot(across, along)) / dot(along, along);
-  return { hz, cosine, sine, power: dot(rest, first) ** 2 + dot(rest, unit(second)) ** 2 };
+  if (first < least || across < least) return undefined;
+  const alongFirst = dot(rest, cosines);
+  const alongSecond = dot(rest, sines) - (both / first) * alongFirst;
+  const sine = alongSecond / across;
+  const cosine = (alongFirst - sine * both) / first;
+  return { hz, cosine, sine, power: alongFirst ** 2 / first + alongSecond ** 2 / across };
+}
+
+/** Cosine and sine of so many angles, each a turn (radians) further than the one before; no trigonometry inside. */
+function wavesOf(turn: number, count: number): readonly [Float64Array, Float64Array] {
+  const [re, im] = [Math.cos(turn), Math.sin(turn)];
+  const cosines = new Float64Array(count);
+  const sines = new Float64Array(count);
+  let cosine = 1;
+  let sine = 0;
+  for (let i = 0; i < count; i++) {
+    cosines[i] = cosine;
+    sines[i] = sine;
+    const next = cosine * re - sine * im;
+    sine = cosine * im + sine * re;
+    cosine = next;
+  }
+  return [cosines, sines];
 }
