@@ -45,11 +45,14 @@ export function explain(
       ...(zeroStated ? [] : coastingFromFileZero(view, recorder)),
     ];
   });
-  const lower = seen.map(({ calm, flat, noise }) => ({
-    ...{ course: calm, flat, aTurn, humpsPassIn: record.humpsPassIn },
-    // A stated zero is where it is, but for its wandering.
-    isNear: (level: number) => !zeroStated || Math.abs(level) <= offReach(Math.abs(median(calm)), noise),
-  }));
+  const lower = seen.map(({ calm, flat, noise }) => {
+    const reach = offReach(Math.abs(median(calm)), noise);
+    return {
+      ...{ course: calm, flat, aTurn, humpsPassIn: record.humpsPassIn },
+      // A stated zero is where it is, but for its wandering.
+      isNear: (level: number) => !zeroStated || Math.abs(level) <= reach,
+    };
+  });
   const rests = lower.some((one) => restsLow(one, one.isNear));
   const running = (hasCalmOff: boolean) =>
     seen.flatMap(({ blocks, range, noise }) =>
