@@ -78,13 +78,18 @@ export function scoreSeeds(core, from, count = SEEDS) {
   return board;
 }
 
+/** While it was fed: through a clamp that passes no steady current nothing shows when a run ends. */
+function rpmWithin(core, capture, { fromS, toS }) {
+  return core.trueRpm(capture, fromS, Math.min(toS, capture.truth.runs.at(-1)[1]));
+}
+
 function scoreDrawn(core, seed, board) {
   const capture = core.wideCapture(seed);
   const { samples, sampleRateHz, zeroStated, truth: t } = capture;
   const { ramp, findings, cannotTell } = core.analyzeRamp({ samples, zeroStated }, sampleRateHz, 0);
   const { steady, humps, rpm, rpmInterval, pattern } = ramp;
   const window = windowOf(ramp);
-  const trueRpm = window && TURNING(t.fault) ? core.trueRpm(capture, window.fromS, window.toS) : t.rpm;
+  const trueRpm = window && TURNING(t.fault) ? rpmWithin(core, capture, window) : t.rpm;
   const about = `seed ${seed}, ${t.fault}, ${t.bars} bars, ${Math.round(trueRpm)} rpm: ${toldOf(ramp)} (${t.instrument})`;
   if (t.turnTold) board.add('speed within 1 %', near(rpm, trueRpm, 0.01), about);
   if (humps?.basis === 'measured') {
