@@ -259,10 +259,12 @@ export function endsAmidRun(samples: Float32Array, sampleRateHz: number, { runs 
   const size = Math.max(4, Math.round(BLOCK_S * sampleRateHz));
   const { mean } = toBlocks(samples, size);
   const edgeOf = (i: number) => mean[i] - mean[Math.max(0, i - STARTS_WITHIN)];
-  const end = mean.reduce((most, _, i) => (Math.abs(edgeOf(i)) > Math.abs(edgeOf(most)) ? i : most), 0);
+  // The last of its like: dead stretches of each turn have edges as high.
+  const least = STARTS_BY * rangeOf(mean);
+  const end = mean.findLastIndex((_, i) => Math.abs(edgeOf(i)) >= least);
   const rest = samples.subarray((end + STARTS_WITHIN) * size);
   const run = samples.subarray(0, Math.max(0, end - STARTS_WITHIN) * size);
-  if (Math.abs(edgeOf(end)) < STARTS_BY * rangeOf(mean) || rest.length < SHORTEST_REST_S * sampleRateHz) return false;
+  if (end < 0 || rest.length < SHORTEST_REST_S * sampleRateHz) return false;
   if (run.length < SHORTEST_HEAD_S * sampleRateHz) return false;
   const left = (median(mean.subarray(-STARTS_WITHIN)) - median(mean.subarray(0, end - STARTS_WITHIN))) / edgeOf(end);
   const isStill = LIVELIER * activity(rest, sampleRateHz) < activity(run, sampleRateHz);

@@ -1,3 +1,4 @@
+import { meanOf, quantile } from '../../signal/levels.js';
 import type { Line } from '../../signal/spectrum.js';
 import { coherenceOf } from './coherence.js';
 import { humpsForBars, isKnownCount, shareOfSpeed, shareOfUncertain } from './commutators.js';
@@ -231,7 +232,14 @@ function countHumps(samples: Float32Array, track: PhaseTrack, cycles: number, li
   const points = Math.max(FEWEST_POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / cycles));
   const pattern = meanPattern(toOrder(samples, track, points), cycles);
   const counted = isHumps ? humpOrder(pattern, [...HUMP_COUNTS, cycles]) : humpOrder(pattern, HUMP_COUNTS, PART_COUNTS);
-  if (isHumps) return counted.certainty > PLAINLY && isKnownCount(counted.humps) ? counted : cyclesThemselves;
+  // Where the whole pattern goes deeper than humps do, its notches make some of the line.
+  const least = depthOf(pattern) > HIGHEST_HUMP ? UNPLAIN : PLAINLY;
+  if (isHumps) return counted.certainty > least && isKnownCount(counted.humps) ? counted : cyclesThemselves;
   const mayBeHumps = lineShare < DEEPEST_HUMP && cycles % 2 === 0 && cycles > 4;
   return mayBeHumps && counted.certainty < UNPLAIN ? cyclesThemselves : counted;
+}
+
+/** From lowest to highest, as a share of the mean. */
+function depthOf(pattern: Float64Array): number {
+  return (quantile(pattern, 1) - quantile(pattern, 0)) / Math.abs(meanOf(pattern));
 }
