@@ -78,9 +78,13 @@ export function scoreSeeds(core, from, count = SEEDS) {
   return board;
 }
 
-/** While it was fed: through a clamp that passes no steady current nothing shows when a run ends. */
+/**
+ * While it was fed: through a clamp that passes no steady current nothing shows when a run ends, nor do dead stretches part from a short
+ * head that is off. What is told of such an end is asked elsewhere.
+ */
 function rpmWithin(core, capture, { fromS, toS }) {
-  return core.trueRpm(capture, fromS, Math.min(toS, capture.truth.runs.at(-1)[1]));
+  const { runs } = capture.truth;
+  return core.trueRpm(capture, Math.max(fromS, runs[0][0]), Math.min(toS, runs.at(-1)[1]));
 }
 
 function scoreDrawn(core, seed, board) {

@@ -22,8 +22,11 @@ const FITTED = 6;
 const STANDARD_ERRORS = 6;
 /** Of the draw: the mean is wrong by about as much as the end of an off has still to go, and this is none of it. */
 const LEAST_SHARE = 0.005;
-/** Of the draw, root mean square: what stirs an off by more than this, than noise in blocks and than rounding (step over the square root of twelve) are humps of a rotor that still turns. */
-const STIRS_SHARE = 0.03;
+/**
+ * Of the draw, root mean square: what stirs an off by more than this, than noise in blocks and than rounding (step over the square root
+ * of twelve) are humps of a rotor that still turns. Beside the mains' own tones their pick-up's harmonics are less, on a usual draw.
+ */
+const STIRS_SHARE = 0.015;
 const STIRS_BEYOND_NOISE = 3;
 /** Enough to know a run's level. */
 const LOOKED_AT = 4096;
@@ -60,9 +63,9 @@ function restOf(samples: Float32Array, { from, to }: SampleRange): number {
  * in less, its slope drowns in noise and in the mains, and the zero may be short by it.
  */
 export function soonAfterRunS(sampleRateHz: number, segments: Segments): number | undefined {
-  const { quiet, runs } = segments;
+  const { quiet, quietLevel, runs } = segments;
   const before = runBefore(sampleRateHz, segments);
-  if (!quiet || !before || runs[0].from >= SHORTEST_OFF_S * sampleRateHz) return undefined;
+  if (!quiet || quietLevel === undefined || !before || runs[0].from >= SHORTEST_OFF_S * sampleRateHz) return undefined;
   const lastsS = (quiet.to - before.to) / sampleRateHz;
   return lastsS < END_S ? lastsS : undefined;
 }
