@@ -165,8 +165,8 @@ function choppingIn(
   // At a rotor's rate nothing but a clock is a driver's; and where humps come back with it, a rotor keeps its time by chance.
   if (mayBeRotor && !isClocked) return undefined;
   const among = (noise: number) => recurringShare(part, cycles.slice(0, MOST_CYCLES), noise, stepA);
-  // What rests on one step shows no rounding (step over the square root of twelve), and what flows in between has it; where that would
-  // be all, it is as good as anything else to see whether something comes back.
+  // What rests on one step shows no rounding (step over the square root of twelve), and what flows in between has it. Where rounding
+  // would be all that is left, it isn't taken off: a rotor's humps would make it come back with them.
   const share = mayBeRotor ? (among(Math.max(noisePower, stepA ** 2 / 12)) ?? among(noisePower)) : 0;
   if (share !== undefined && share > SAME_DESPITE_CLOCK) return undefined;
   // Humps that drown in the recorder's noise say nothing; then the clock decides alone, where its samples place it so well.
