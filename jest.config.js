@@ -45,7 +45,7 @@ export default {
       ...base,
       displayName: 'screens',
       testEnvironment: '<rootDir>/apps/web/test/support/page-environment.mjs',
-      setupFilesAfterEnv: ['@testing-library/jest-dom'],
+      setupFilesAfterEnv: ['@testing-library/jest-dom', '<rootDir>/apps/web/test/support/waits.ts'],
       testMatch: ['<rootDir>/apps/web/test/screens/**/*.test.tsx'],
       transform: { ...base.transform, '^.+\\.tsx$': ['@swc/jest', withComponents(toCommonJs)] },
       transformIgnorePatterns: ['/node_modules/(?!uuid/)'],

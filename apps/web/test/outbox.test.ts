@@ -262,7 +262,7 @@ it('shows under the server’s id and its maker’s name at once, and what judge
   await store.dispatch(caseApi.util.upsertQueryData('caseDetail', 'c', bare));
   const entry = add();
   const closing = store.dispatch(caseApi.endpoints.closeCase.initiate({ caseId: 'c' }));
-  await new Promise((resolve) => setTimeout(resolve, 50));
+  while (sent.length === 0) await new Promise((resolve) => setTimeout(resolve, 50));
   expect(sent).toEqual(['/api/cases/c/evidence']);
   const shown = caseApi.endpoints.caseDetail.select('c')(store.getState()).data?.evidence;
   expect(shown).toEqual([expect.objectContaining({ value: 12.6, takenBy: 'Jem', sequence: 1 })]);

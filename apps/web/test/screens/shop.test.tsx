@@ -294,7 +294,7 @@ describe('the shop’s settings', () => {
       files: [{ name: 'jarro-2026-03-02T0200.sql.gz', sizeBytes: 3_140_000, at: '2026-03-02T02:00:00Z' }],
     };
     server.pages.set('backups', kept);
-    const now = await within(backups).findByRole('button', { name: 'Back up now' }, { timeout: 10_000 });
+    const now = await within(backups).findByRole('button', { name: 'Back up now' });
     expect(backups).toHaveTextContent(/2, 2026.*3\.1 MB.*1 of at most 14/);
     expect(within(backups).getByRole('alert')).toHaveTextContent('The disk is full.');
     server.pages.set('backups', { ...kept, running: { stage: 'storing', share: 0.25 } });
