@@ -65,21 +65,24 @@ describe('a pump that drives its current back while it coasts', () => {
 
   it('says that a zero from a few hundredths of a second after the switch-off may be short, where nothing else shows one', () => {
     // What these pumps still drove back, 4 to 7 hundredths of the draw, falls by less than the noise or the recorder's step until the end.
+    // It is said once: not that the clamp showed as much with the pump off, as if that were certain.
     const soon = (samples: Float32Array, sampleRateHz: number, zeroStated = false) =>
-      analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).findings.find(({ code }) => code === 'zero-soon');
+      analyzeRamp({ samples, zeroStated }, sampleRateHz, 0).findings.find(({ text }) => /pump off/.test(text));
     for (const seed of [810_366, 820_399, 830_061]) {
       const { samples, sampleRateHz } = wideCapture(seed);
-      expect(soon(samples, sampleRateHz)!.text).toMatch(/the 49 ms after the switch-off.+draw is less than \d/);
+      expect(soon(samples, sampleRateHz)!.text).toMatch(
+        /zero, -?\d.\d\d A, .+ the 49 ms after the switch-off.+draw is less than \d/,
+      );
       expect(soon(samples, sampleRateHz, true)).toBeUndefined();
       // Half a second more at its end: whether it comes back is seen then.
       const rest = samples.subarray(samples.length - Math.round(0.02 * sampleRateHz));
       const longer = new Float32Array(samples.length + 25 * rest.length);
       longer.set(samples);
       for (let i = 0; i < 25; i++) longer.set(rest, samples.length + i * rest.length);
-      expect(soon(longer, sampleRateHz)).toBeUndefined();
+      expect(soon(longer, sampleRateHz)?.code).not.toBe('zero-soon');
     }
     const { samples, sampleRateHz } = wideCapture(590_062);
-    expect(soon(samples, sampleRateHz)).toBeUndefined();
+    expect(soon(samples, sampleRateHz)?.code).not.toBe('zero-soon');
   });
 
   it('keeps one run through a starter that pulls the feed below what the pump generates', () => {

@@ -28,8 +28,8 @@ const RULES: readonly Rule[] = [
           note('Pump current flows from feed to ground'),
         )
       : undefined,
-  ({ zeroOffsetA }, { isZeroWithinTurns }) =>
-    zeroOffsetA !== undefined && Math.abs(zeroOffsetA) > 0.1
+  ({ zeroOffsetA }, { isZeroWithinTurns, zeroAfterS }) =>
+    zeroOffsetA !== undefined && zeroAfterS === undefined && Math.abs(zeroOffsetA) > 0.1
       ? finding(
           'clamp-not-zeroed',
           'keep-in-mind',
@@ -39,12 +39,12 @@ const RULES: readonly Rule[] = [
           note('A clamp reads zero with no current'),
         )
       : undefined,
-  ({ steady }, { zeroAfterS }) =>
+  ({ steady, zeroOffsetA = 0 }, { zeroAfterS }) =>
     steady && zeroAfterS !== undefined
       ? finding(
           'zero-soon',
           'keep-in-mind',
-          `The clamp’s zero is taken from the ${(zeroAfterS * 1000).toFixed(0)} ms after the switch-off, all that this record shows with the pump off. A pump that coasts can drive a current backwards that soon: then the draw is less than ${steady.meanA.toFixed(2)} A, by as much. Record from before key-on to know it.`,
+          `The clamp’s zero, ${zeroOffsetA.toFixed(2)} A, is taken from the ${(zeroAfterS * 1000).toFixed(0)} ms after the switch-off, all that this record shows with the pump off. A pump that coasts can drive a current backwards that soon: then the draw is less than ${steady.meanA.toFixed(2)} A, by as much. Record from before key-on to know it.`,
           note('A pump that coasts makes volts of its own'),
         )
       : undefined,
