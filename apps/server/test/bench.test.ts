@@ -36,7 +36,7 @@ describe('an entry that waited on the device', () => {
       expect(answers.map(({ status }) => status)).toEqual([201, 201, 201]);
       const [kept, ...more] = await links(id);
       expect(more).toEqual([]);
-      expect(Math.abs(Date.now() - kept.takenAt.getTime() - 600_000)).toBeLessThan(10_000);
+      expect(Math.abs(Date.now() - kept.takenAt.getTime() - 600_000)).toBeLessThan(60_000);
       const other = await openCase(technician);
       await send(waited, other).expect(409);
       await send({ ...waited, ...elsewhere }).expect(409);

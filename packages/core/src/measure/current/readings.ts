@@ -54,6 +54,7 @@ export interface Reading {
 export const HIGHEST_HUMP = 0.2;
 export const DEEPEST_HUMP = 0.4;
 const MOST_CYCLES = 26;
+const ALL_CYCLES = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1);
 /** Enough to count 26 humps in a pattern. */
 const POINTS_A_PATTERN = 156;
 const FEWEST_POINTS_A_CYCLE = 8;
@@ -93,17 +94,23 @@ interface Weighed {
  */
 export function weighReadings(stretch: Stretch, followed: Followed, lineShare: number, known: KnownCount): Weighed {
   const { lineHz, likeness, order } = followed;
-  const possible = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).filter(
-    (cycles) => shareOfSpeed((60 * lineHz) / cycles) > 0 && (!likeness || cycles < likeness.at.length),
-  );
+  const isPossible = (cycles: number) => shareOfSpeed((60 * lineHz) / cycles) > 0;
+  const compared = ALL_CYCLES.filter((cycles) => !likeness || cycles < likeness.at.length);
+  const possible = compared.filter(isPossible);
+  // Along a harmonic of the humps a turn whose halves are alike has more cycles than are compared.
+  const doubled = compared.map((cycles) => 2 * cycles).filter((cycles) => cycles > MOST_CYCLES && isPossible(cycles));
   const weigh = (turns: Turns, by?: Likeness) => weighTurnsOf(stretch, followed, lineShare, known, turns, by);
-  const all = weigh({ possible }, likeness);
+  const all = likeness
+    ? weigh({ possible: [...possible, ...doubled], byHalf: doubled }, likeness)
+    : weigh({ possible });
   const likely = all.filter(({ confidence }) => confidence >= LIKELY);
   if (!likeness || !likely.some(({ cycles }) => coherenceOf(order, cycles) === 'wanders'))
     return { readings: all, spoilt: false };
   const staying = possible.filter((cycles) => coherenceOf(order, cycles) === 'stays');
   // A turn whose halves are alike has no lines of its own: it stays or goes with its half.
-  const byHalf = possible.filter((cycles) => !staying.includes(cycles) && staying.includes(cycles / 2));
+  const byHalf = [...possible, ...doubled].filter(
+    (cycles) => !staying.includes(cycles) && staying.includes(cycles / 2),
+  );
   const turns = { possible: [...staying, ...byHalf], byHalf };
   return { readings: staying.length > 0 ? weigh(turns, likeness) : weigh({ possible }), spoilt: true };
 }
@@ -126,14 +133,19 @@ function weighTurnsOf(
   const { possible } = turns;
   const views = likeness ? viewsOf(likeness, recurring).map((view) => likelihoods(view, turns)) : [];
   const given = bars === undefined ? undefined : humpsForBars(bars);
+  const countOf = (cycles: number): HumpCount => {
+    if (cycles <= MOST_CYCLES) return countHumps(samples, track, cycles, lineShare);
+    const half = countHumps(samples, track, cycles / 2, lineShare);
+    return { ...half, humps: 2 * half.humps };
+  };
   const counted = possible.flatMap((cycles, i) => {
     const data = views.map((view) => view[i]);
     const isFarBehind = data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND);
     if (isFarBehind && cycles !== likelyHumps) return [];
-    return [{ cycles, data, count: countHumps(samples, track, cycles, lineShare) }];
+    return [{ cycles, data, count: countOf(cycles) }];
   });
   const readings = counted.map(({ cycles, data, count }) => {
-    const beside = counted.filter((other) => mayBeBeside(other.data, data));
+    const beside = counted.filter((other) => other.cycles <= MOST_CYCLES && mayBeBeside(other.data, data));
     const settled = settledCount({ cycles, count }, beside);
     const { humps, certainty } = settled;
     const usual = shareOfSpeed((60 * lineHz) / cycles);
