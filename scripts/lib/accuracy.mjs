@@ -13,7 +13,7 @@ const ROLES = {
 };
 const KILOPASCAL = { rail_pressure: 1000 };
 const WAV_FULL_SCALE = 32768;
-const BURNT = new Set(['locked-notch', 'burnt-bars', 'dead-stretch']);
+export const BURNT = new Set(['locked-notch', 'burnt-bars', 'dead-stretch']);
 const BURNT_FAULTS = new Set(['burnt-bar', 'dead-segment']);
 const SEEDS = 300;
 
@@ -51,8 +51,8 @@ export class Scoreboard {
   }
 }
 
-const near = (value, truth, share) => value !== undefined && Math.abs(value / truth - 1) <= share;
-const toldOf = ({ pattern, humps, rpm }) =>
+export const near = (value, truth, share) => value !== undefined && Math.abs(value / truth - 1) <= share;
+export const toldOf = ({ pattern, humps, rpm }) =>
   `${pattern} ${humps?.basis ?? '-'} ${humps?.perRevolution ?? '-'} ${Math.round(rpm ?? 0)} rpm`;
 const TURNING = (fault) => !['locked', 'chopped', 'open'].includes(fault);
 /** Faults in which the current breaks off or rises to its stalled level, and what is said of it. */

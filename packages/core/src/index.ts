@@ -106,6 +106,7 @@ export { checkCase, type CaseFile, type CheckedCase } from './casework/case-file
 export { trueRippleA, trueRpm, wideCapture, type WideCapture } from './simulate/wide-capture.js';
 export { wideFeed, type WideFeed } from './simulate/wide-feed.js';
 export { crankRecord, type CrankRecord } from './simulate/wide-crank.js';
+export { woundCapture, type WoundCapture } from './simulate/wound-motor.js';
 export { driveChain, type ChainLink as DriveLink, type DriveChain } from './casework/drive-chain.js';
 export { chainWindow, type LinkWindow } from './casework/chain-windows.js';
 export * from './casework/watch.js';

@@ -191,15 +191,17 @@ export function wideCapture(seed: number): WideCapture {
   };
 }
 
+/** A rotor's angle and the current it drew, whoever drew them. */
+interface Turned {
+  readonly sampleRateHz: number;
+  readonly truth: { readonly turns: Float64Array; readonly currentA: Float64Array };
+}
+
 /** Fewer turns have no usual height. */
 const FEWEST_TURNS = 6;
 
 /** True highest to lowest point of the usual turn between two times, by the rotor's own angle, A; NaN of too few turns. */
-export function trueRippleA(
-  { sampleRateHz, truth: { turns, currentA } }: WideCapture,
-  fromS: number,
-  toS: number,
-): number {
+export function trueRippleA({ sampleRateHz, truth: { turns, currentA } }: Turned, fromS: number, toS: number): number {
   const [from, to] = [fromS, toS].map((t) => Math.round(t * sampleRateHz));
   const heights: number[] = [];
   for (let first = from, i = from; i < to; first = i) {
@@ -217,7 +219,7 @@ export function trueRippleA(
 }
 
 /** The rotor's own mean speed between two times of a capture, rpm. */
-export function trueRpm({ sampleRateHz, truth }: WideCapture, fromS: number, toS: number): number {
+export function trueRpm({ sampleRateHz, truth }: Turned, fromS: number, toS: number): number {
   const { turns } = truth;
   const from = Math.max(0, Math.round(fromS * sampleRateHz));
   const to = Math.min(turns.length - 1, Math.round(toS * sampleRateHz));

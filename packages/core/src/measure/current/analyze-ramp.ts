@@ -13,6 +13,7 @@ import { deadShare } from './patterns.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findFloors } from './floor.js';
 import type { Run, SampleRange, Segments } from './runs.js';
+import { MOST_OF_A_SOUND_PUMP } from './ripple.js';
 import { findSegments } from './segments.js';
 import type { Counted } from './revolution.js';
 import type { RampAnalysis, RampResult } from './types.js';
@@ -82,7 +83,9 @@ export function analyzeRamp(
   }
   const seen = withoutDoubtful(measureRuns(recording));
   // The whole of a small level may be the clamp's own.
-  const { measured, isSmall, belowZeroA, why } = isZeroTold ? { measured: seen } : besideUntoldZero(seen, recording);
+  const { measured, isSmall, belowZeroA, why } = isZeroTold
+    ? { measured: seen.map(asUneven) }
+    : besideUntoldZero(seen, recording);
   if (why) cannotTell.push({ what: 'steady', because: why });
   const main = measured.reduce((a, b) => (lengthOf(b.run) > lengthOf(a.run) ? b : a));
   cannotTell.push(...main.cannotTell);
@@ -221,6 +224,12 @@ function analyzeCoupled(
 /** What a driver makes of a run, with a moment in the midst of it. */
 function switchedBy({ run, chopping }: MeasuredRun, at: (sample: number) => number) {
   return chopping && { switched: { ...chopping, atS: at((run.from + run.to) / 2) } };
+}
+
+/** Humps so deep aren't even, whatever they were counted as: no sound pump's current goes up and down by as much. */
+function asUneven(one: MeasuredRun): MeasuredRun {
+  const isDeep = one.steady !== undefined && one.steady.ripplePercent > MOST_OF_A_SOUND_PUMP;
+  return isDeep && one.pattern === 'even' ? { ...one, pattern: 'irregular' } : one;
 }
 
 /** What an input that forgets makes of a rotor that stood looks like a feed that breaks off. */

@@ -142,7 +142,8 @@ function weighTurnsOf(
     const data = views.map((view) => view[i]);
     const isFarBehind = data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND);
     if (isFarBehind && cycles !== likelyHumps) return [];
-    return [{ cycles, data, count: countOf(cycles) }];
+    const count = countOf(cycles);
+    return count.humps <= MOST_HUMPS ? [{ cycles, data, count }] : [];
   });
   const readings = counted.map(({ cycles, data, count }) => {
     const beside = counted.filter((other) => other.cycles <= MOST_CYCLES && mayBeBeside(other.data, data));

@@ -245,16 +245,24 @@ function settleNeighbours(cells: readonly Cell[], judged: BarState[], reference:
 
 /** Of what the low ones lie down by: the parts of humps that were cut into so many differ by less. */
 const ALIKE = 0.5;
+/** No two bars burn to within this of each other by chance, and two may all the same; three and more evenly around don't. */
+const AS_ONE = 0.1;
+const FEWEST_ROUND = 3;
 
 /** Whether every second bar is low and no other, by as much: so burn bars hardly ever, and so looks a hump that was cut in two. */
 export const everySecondLow = (map: RotorMap) => everyLow(map, 2);
 
-/** Whether every second or third bar is low by as much, and no further than the parts of a sound pump's hump lie apart. */
+/**
+ * Whether every second or third bar is low by as much, and no further than the parts of a sound pump's hump lie apart, or in too many
+ * places and too equally to be burnt. An odd number of bars has one hump of each pair low: then every bar is.
+ */
 export function mayBePartsOfHumps(map: RotorMap): boolean {
-  return map.bars.every(({ relative }) => -relative < NEVER_SOUND) && [2, 3].some((parts) => everyLow(map, parts));
+  const isShallow = map.bars.every(({ relative }) => -relative < NEVER_SOUND);
+  const isRound = (parts: number) => map.bars.length / parts >= FEWEST_ROUND && everyLow(map, parts, AS_ONE);
+  return [1, 2, 3].some((parts) => (isShallow && everyLow(map, parts)) || isRound(parts));
 }
 
-function everyLow({ bars }: RotorMap, parts: number): boolean {
+function everyLow({ bars }: RotorMap, parts: number, alike = ALIKE): boolean {
   if (bars.length % parts !== 0 || bars.length === parts) return false;
   const deepest = bars.reduce((most, { relative }, i) => (relative < bars[most].relative ? i : most), 0);
   const isAmong = (i: number) => (i - deepest) % parts === 0;
@@ -263,7 +271,7 @@ function everyLow({ bars }: RotorMap, parts: number): boolean {
   return (
     bars[deepest].state !== 'sound' &&
     others.every(({ state, relative }) => state === 'sound' && -relative < Math.min(...down)) &&
-    Math.max(...down) - Math.min(...down) < ALIKE * median(down)
+    Math.max(...down) - Math.min(...down) < alike * median(down)
   );
 }
 
