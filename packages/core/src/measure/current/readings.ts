@@ -53,8 +53,8 @@ export interface Reading {
 /** Peak to peak of a line as a share of the draw: sound humps are a small part, deeper ones are notches. */
 export const HIGHEST_HUMP = 0.2;
 export const DEEPEST_HUMP = 0.4;
+/** Of a line in a turn that is compared: no motor has more humps. */
 const MOST_CYCLES = 26;
-const ALL_CYCLES = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1);
 /** Enough to count 26 humps in a pattern. */
 const POINTS_A_PATTERN = 156;
 const FEWEST_POINTS_A_CYCLE = 8;
@@ -95,7 +95,9 @@ interface Weighed {
 export function weighReadings(stretch: Stretch, followed: Followed, lineShare: number, known: KnownCount): Weighed {
   const { lineHz, likeness, order } = followed;
   const isPossible = (cycles: number) => shareOfSpeed((60 * lineHz) / cycles) > 0;
-  const compared = ALL_CYCLES.filter((cycles) => !likeness || cycles < likeness.at.length);
+  const compared = Array.from({ length: MOST_CYCLES }, (_, i) => i + 1).filter(
+    (cycles) => !likeness || cycles < likeness.at.length,
+  );
   const possible = compared.filter(isPossible);
   // Along a harmonic of the humps a turn whose halves are alike has more cycles than are compared.
   const doubled = compared.map((cycles) => 2 * cycles).filter((cycles) => cycles > MOST_CYCLES && isPossible(cycles));

@@ -252,14 +252,18 @@ const FEWEST_ROUND = 3;
 /** Whether every second bar is low and no other, by as much: so burn bars hardly ever, and so looks a hump that was cut in two. */
 export const everySecondLow = (map: RotorMap) => everyLow(map, 2);
 
-/**
- * Whether every second or third bar is low by as much, and no further than the parts of a sound pump's hump lie apart, or in too many
- * places and too equally to be burnt. An odd number of bars has one hump of each pair low: then every bar is.
- */
+/** Whether every second or third bar is low by as much, and no further than the parts of a sound pump's hump lie apart. */
 export function mayBePartsOfHumps(map: RotorMap): boolean {
-  const isShallow = map.bars.every(({ relative }) => -relative < NEVER_SOUND);
-  const isRound = (parts: number) => map.bars.length / parts >= FEWEST_ROUND && everyLow(map, parts, AS_ONE);
-  return [1, 2, 3].some((parts) => (isShallow && everyLow(map, parts)) || isRound(parts));
+  return map.bars.every(({ relative }) => -relative < NEVER_SOUND) && [2, 3].some((parts) => everyLow(map, parts));
+}
+
+/**
+ * Whether bars are low in too many places, too evenly around and too equally to be burnt. An odd number of bars has one hump of each
+ * pair low: then every bar is.
+ */
+export function arePartsOfHumps(map: RotorMap): boolean {
+  const most = Math.floor(map.bars.length / FEWEST_ROUND);
+  return Array.from({ length: most }, (_, i) => i + 1).some((parts) => everyLow(map, parts, AS_ONE));
 }
 
 function everyLow({ bars }: RotorMap, parts: number, alike = ALIKE): boolean {

@@ -10,7 +10,7 @@ import { fastNoise } from '../../signal/fast-noise.js';
 import { findRevolution, type Revolution, type Untold } from './revolution.js';
 import { DITHER, roundingShare } from '../../signal/rounding.js';
 import { mayBeMains } from '../../signal/mains.js';
-import { makeRotorMap, mayBePartsOfHumps, type RotorMap } from './rotor-map.js';
+import { arePartsOfHumps, makeRotorMap, mayBePartsOfHumps, type RotorMap } from './rotor-map.js';
 import type { LineSpeed } from './speed.js';
 import { thin } from '../../signal/thin.js';
 import type { WorkingSignal } from './working-signal.js';
@@ -99,8 +99,9 @@ export function measureTurning(
     { perRevolution, barCount, humpS, meanA: signal.level, mostA },
     notOwn,
   );
+  const { basis } = revolution;
   // Of a turn that is only assumed nobody knows that its humps are whole.
-  const isCut = map && revolution.basis === 'assumed' && mayBePartsOfHumps(map);
+  const isCut = map && ((basis === 'assumed' && mayBePartsOfHumps(map)) || (basis !== 'given' && arePartsOfHumps(map)));
   return { revolution, line, noiseA, ...(map && !isCut && { map }) };
 }
 

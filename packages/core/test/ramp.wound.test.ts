@@ -1,0 +1,41 @@
+import { analyzeRamp, trueRpm, woundCapture } from '@jarro/core';
+
+// Motors that are solved as circuits: humps, notches and lobes come out of coils, bars and brushes, and nobody drew them.
+// More of them are scored in scripts/test/accuracy.test.ts.
+
+function measured(seed: number) {
+  const capture = woundCapture(seed);
+  const { samples, sampleRateHz, truth } = capture;
+  const { ramp } = analyzeRamp({ samples, zeroStated: false }, sampleRateHz, 0);
+  const { fromS, toS, meanA } = ramp.steady!;
+  const part = truth.currentA.subarray(Math.round(fromS * sampleRateHz), Math.round(toS * sampleRateHz));
+  const mean = part.reduce((sum, value) => sum + value, 0) / part.length;
+  return { ramp, truth, mean: meanA / mean, speed: (ramp.rpm ?? NaN) / trueRpm(capture, fromS, toS) };
+}
+
+it.each([9, 30])('measures the turn and the draw of a motor: seed %d', (seed) => {
+  const { ramp, mean, speed } = measured(seed);
+  expect(ramp.humps!.basis).toBe('measured');
+  expect(speed).toBeCloseTo(1, 2);
+  expect(mean).toBeCloseTo(1, 2);
+});
+
+it('takes no half of a turn for the whole along a harmonic of the humps, whose turn is longer than any that is compared', () => {
+  // Twelve bars under brushes that are nearly alike: six at twice the speed, measured.
+  const { ramp, speed } = measured(75);
+  expect(ramp.humps!.perRevolution).toBe(12);
+  expect(speed).toBeCloseTo(1, 2);
+});
+
+it.each([147, 2198])('blames no bar where low ones lie evenly around, all as low: seed %d', (seed) => {
+  const { ramp, truth } = measured(seed);
+  expect(truth.fault).toBe('sound');
+  expect([ramp.pattern, ramp.bars]).toEqual(['even', undefined]);
+});
+
+it('calls no current even that goes up and down by nearly all of it', () => {
+  const { ramp, truth } = measured(100);
+  expect(truth.fault).toBe('open-coil');
+  expect(ramp.steady!.ripplePercent).toBeGreaterThan(90);
+  expect(ramp.pattern).toBe('irregular');
+});
