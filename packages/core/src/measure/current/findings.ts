@@ -195,11 +195,13 @@ const RULES: readonly Rule[] = [
     const bad = bars?.filter((bar) => bar.state !== 'sound') ?? [];
     // How much of a turn is dead says it better than the bars that it covers.
     if (bad.length === 0 || pattern === 'dead-stretch') return undefined;
+    // Bars burn by ones and twos. An open coil takes from all that pass while it lies between the brushes.
+    const isCoil = bars !== undefined && bad.length > bars.length / 2;
     const list = bad.map(({ index, relative }) => `bar ${index} ${missing(-relative)}`).join(', ');
     return finding(
       'bars-burnt',
       'keep-in-mind',
-      `${bad.length === 1 ? 'One bar drops' : `${bad.length} bars drop`} current on every turn: ${list}. With supply and ground proven this is a worn commutator.`,
+      `${bad.length === 1 ? 'One bar drops' : `${bad.length} bars drop`} current on every turn: ${list}. With supply and ground proven this is ${isCoil ? 'an open coil of the winding, or a commutator burnt all over' : 'a worn commutator'}.`,
       note('A notch at the same place of each revolution is a damaged bar or winding; several are a burnt commutator'),
     );
   },

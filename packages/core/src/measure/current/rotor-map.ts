@@ -96,12 +96,12 @@ function mapOf(average: Float64Array, turned: Turned): RotorMap {
   const shift = borderShift(average, perRevolution, mostA);
   const turn = rotated(average, shift);
   const cells = cutCells(turn, perRevolution);
-  const reference = referenceCell(cells);
+  const reference = referenceCell(cells, mostA);
   const ofEach = each.map((one) => cutCells(rotated(one, shift), perRevolution));
   const judged = cells.map((cell, i) => {
     const state = judgeCell(cell, reference, mostA);
     if (state === 'sound') return state;
-    const down = ofEach.map((one) => referenceCell(one).mean - one[i].mean);
+    const down = ofEach.map((one) => referenceCell(one, mostA).mean - one[i].mean);
     const isOften =
       down.length < FEWEST_TURNS
         ? down.every((one) => one > NEVER_SOUND * mostA)
@@ -166,7 +166,7 @@ function borderShift(average: Float64Array, perRevolution: number, mostA: number
   );
   const best = others.reduce((a, b) => (spreadOf(cut(b)) > spreadOf(cut(a)) ? b : a));
   const cells = cut(best);
-  const sound = referenceCell(cells).mean;
+  const sound = referenceCell(cells, mostA).mean;
   const deep = cells.filter(({ mean }) => sound - mean > NEVER_SOUND * mostA).length;
   const isNotched = deep > 0 && deep < cells.length / 2;
   return isNotched && spreadOf(cells) > CLEARER * spreadOf(cut(between)) ? best : between;
@@ -208,9 +208,15 @@ interface Reference {
   readonly spread: number;
 }
 
-/** The upper half of the bars stands for the sound ones, so that up to half may be burnt. */
-function referenceCell(cells: readonly Cell[]): Reference {
-  const upper = [...cells].sort((a, b) => b.mean - a.mean).slice(0, Math.ceil(cells.length / 2));
+/**
+ * The upper half of the bars stands for the sound ones, so that up to half may be burnt. No fault makes a bar carry more: where some
+ * stand further above that half than sound ones differ, they are the sound ones, and a coil that is open takes from all others.
+ */
+function referenceCell(cells: readonly Cell[], mostA: number): Reference {
+  const sorted = [...cells].sort((a, b) => b.mean - a.mean);
+  const half = sorted.slice(0, Math.ceil(cells.length / 2));
+  const above = half.filter(({ mean }) => mean > median(half.map((cell) => cell.mean)) + NEVER_SOUND * mostA);
+  const upper = above.length > 1 ? above : half;
   const means = upper.map((cell) => cell.mean);
   const mean = median(means);
   return {
