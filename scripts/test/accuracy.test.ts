@@ -32,8 +32,8 @@ let wound: Board;
 /** Two minutes on a machine that has nothing else to do. */
 const LIMIT_MS = 1_800_000;
 beforeAll(async () => {
-  const drawn = async () => [await scored('9001', '150'), await scored('wound', '9001', '30')];
-  [[board, wound], signals] = await Promise.all([drawn(), scored('signals', '9001', '45')]);
+  const drawn = async () => [await scored('9001', '180'), await scored('wound', '9001', '30')];
+  [[board, wound], signals] = await Promise.all([drawn(), scored('signals', '9001', '60')]);
 }, LIMIT_MS);
 
 it.each([
