@@ -13,6 +13,7 @@ import {
   startsAmidRun,
 } from './forgets.js';
 import { MOST_OFFSET_A } from './explanation.js';
+import { stalledFalls } from './stalled-fall.js';
 import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
 import type { Run, SampleRange, Segments } from './runs.js';
@@ -90,6 +91,7 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
   )
     return true;
   const long = runs.filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
+  if (long.some((run) => stalledFalls(samples, run, sampleRateHz, segments))) return true;
   return parts(long).some((run) => flowsBackwards(run, segments) || runForgets(run, sampleRateHz, segments));
 }
 

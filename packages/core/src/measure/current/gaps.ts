@@ -1,7 +1,7 @@
 import type { CurrentView } from './current-view.js';
 import { POINTS_A_CYCLE, toOrder } from './order.js';
 import type { PhaseTrack } from './phase-track.js';
-import { likenessOf } from './turn-evidence.js';
+import { likenessOf, NOTHING_FOLDED } from './turn-evidence.js';
 
 /** A current in which every gap was bridged by a straight line. */
 export interface Bridged {
@@ -76,6 +76,6 @@ function bridge(part: Float32Array, at: number, { from, to, begin, end }: Gap): 
 
 /** Whether gaps stand at the same places of each turn: then they are what the rotor brings back, and no accident. */
 export function comeBack(gaps: Uint8Array, track: PhaseTrack): boolean {
-  const likeness = likenessOf(toOrder(gaps, track, POINTS_A_CYCLE), 0);
+  const likeness = likenessOf(toOrder(gaps, track, POINTS_A_CYCLE), NOTHING_FOLDED);
   return likeness !== undefined && Math.max(...likeness.at.subarray(1)) > COMES_BACK;
 }

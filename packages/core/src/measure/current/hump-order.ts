@@ -12,6 +12,8 @@ export interface HumpCount {
 const CLOSE = 0.6;
 /** So much better than any but its harmonics fits a count that only a part of a turn has: bars that differ make low orders too. */
 const PLAINLY_BETTER = 5;
+/** Notches that are alike within so much of their depth are parts of humps. */
+const ALIKE = 0.1;
 /** Humps of a quarter of a turn of eight, or a third of six. Bars that differ make as many too, but not so much higher ones. */
 const QUARTER = 2;
 /** Of the Bayes information criterion: very strong evidence begins here (Kass and Raftery, 1995; from memory). */
@@ -28,7 +30,7 @@ const OFFSETS = 8;
  * deep notch spreads its power over many orders. Where that is close, notches help: they begin and end at the troughs too,
  * so cutting the repeat into the true number of cells and fitting each by a level and an arch leaves the smallest rest. Where
  * the notches leave little to fit, cells with and without them speak for one count; twice it fits as well, and says nothing.
- * @param ofParts counts that a part of a turn has, and no turn: among notches, which come as seldom, none is looked for
+ * @param ofParts counts that a part of a turn has, and no turn: notches come as seldom, and have to be alike
  */
 export function humpOrder(
   pattern: Float64Array,
@@ -41,19 +43,15 @@ export function humpOrder(
   const level = hasNotches ? withoutDrift(pattern, keep) : pattern;
   const fitsOf = (some: readonly number[]) =>
     some.map((order) => ({ order, explained: fitOrder(level, keep, order).explained }));
-  const mostOf = (some: ReturnType<typeof fitsOf>) => Math.max(0, ...some.map((fit) => fit.explained));
   const fits = fitsOf(orders);
   const best = mostOf(fits);
-  const part = hasNotches
-    ? undefined
-    : fitsOf(ofParts).find(({ order, explained }) => {
-        const rival = mostOf(fits.filter((fit) => fit.order % order !== 0));
-        return explained > best && explained > PLAINLY_BETTER * rival;
-      });
-  if (part) return { humps: part.order, certainty: 1 };
+  const part = ofParts.find((order) =>
+    hasNotches ? areAlike(pattern, order, orders) : isPlainly(fitsOf([order])[0], fits),
+  );
+  if (part) return { humps: part, certainty: 1 };
   const hidden = !hasNotches && fitOrder(level, keep, QUARTER).explained > PLAINLY_BETTER * best;
   const close = fits.filter((fit) => fit.explained >= CLOSE * best).map(({ order }) => order);
-  const whole = new Uint8Array(pattern.length).fill(1);
+  const whole = everywhere(pattern);
   const fitted = close.length === 1 ? close[0] : bestCells(pattern, whole, close).count;
   const [sound, all] = [keep, whole].map((points) => bestCells(pattern, points, orders));
   const agreed =
@@ -63,6 +61,31 @@ export function humpOrder(
   const certainty = 1 - 0.5 * (hidden || best === 0 ? 1 : Math.min(1, rival / best));
   return { humps: chosen, certainty: agreed ? Math.max(AGREED, certainty) : certainty };
 }
+
+interface Fit {
+  readonly order: number;
+  /** Share of the points' scatter. */
+  readonly explained: number;
+}
+
+const mostOf = (fits: readonly Fit[]) => Math.max(0, ...fits.map((fit) => fit.explained));
+
+/** Whether an order fits better than all the others, and far better than those that aren't multiples of it. */
+function isPlainly({ order, explained }: Fit, others: readonly Fit[]): boolean {
+  const rival = mostOf(others.filter((fit) => fit.order % order !== 0));
+  return explained > mostOf(others) && explained > PLAINLY_BETTER * rival;
+}
+
+/** Whether the pattern is the same so many times over, within a tenth of it, and no other count shows more: no bars burn so equally. */
+function areAlike(pattern: Float64Array, times: number, others: readonly number[]): boolean {
+  const points = everywhere(pattern);
+  const share = (order: number) => fitOrder(pattern, points, order).explained;
+  const multiples = Array.from({ length: Math.floor(pattern.length / 4 / times) }, (_, i) => (i + 1) * times);
+  const shares = multiples.map(share);
+  return shares.reduce((sum, of) => sum + of, 0) > 1 - ALIKE ** 2 && others.every((order) => share(order) < shares[0]);
+}
+
+const everywhere = (pattern: Float64Array) => new Uint8Array(pattern.length).fill(1);
 
 /**
  * The number of cells that fits the marked points best. More cells fit better by chance; the Bayes information criterion takes

@@ -1,4 +1,5 @@
-import { RULED_OUT, type Counted, type Revolution } from './revolution.js';
+import { RULED_OUT } from './own-lines.js';
+import type { Counted, Revolution } from './revolution.js';
 
 /** So many humps a turn, and how probable that is. */
 interface HumpCount {

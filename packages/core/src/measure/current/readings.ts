@@ -24,6 +24,8 @@ export interface Followed {
   readonly line: Line;
   readonly lineHz: number;
   readonly track: PhaseTrack;
+  /** The current by the line's angle, with so many points a cycle (an even number), and with the usual ones. */
+  readonly byAngle: (points: number) => OrderSignal;
   readonly order: OrderSignal;
   readonly likeness?: Likeness;
   /** The most that the current is like itself at any lag. */
@@ -54,7 +56,7 @@ export interface Reading {
 export const HIGHEST_HUMP = 0.2;
 export const DEEPEST_HUMP = 0.4;
 /** Of a line in a turn that is compared: no motor has more humps. */
-const MOST_CYCLES = 26;
+export const MOST_CYCLES = 26;
 /** Enough to count 26 humps in a pattern. */
 const POINTS_A_PATTERN = 156;
 const FEWEST_POINTS_A_CYCLE = 8;

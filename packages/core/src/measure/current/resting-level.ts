@@ -20,23 +20,35 @@ const IN_NOISE = 4;
 const PARTS = 3;
 
 /** Whether an off after a run comes back towards it: a coasting pump's current fades, and the zero is further on. */
-export function comesBack(off: Range, { course, sign, draw, noise, aTurn }: Seen, share = FADES_SHARE): boolean {
-  const size = Math.floor((off.to - off.from) / PARTS);
-  if (off.from === 0 || size < aTurn / 2) return false;
-  const level = (from: number) => median(course.subarray(from, from + size));
-  return sign * (level(off.to - size) - level(off.from)) > Math.max(share * draw, IN_NOISE * noise);
+export function comesBack(off: Range, seen: Seen, share = FADES_SHARE): boolean {
+  return off.from > 0 && isLong(off, seen) && goesForward(off, seen, share);
+}
+
+/** Whether the thirds of an off are long enough to be told from each other. */
+function isLong({ from, to }: Range, { aTurn }: Seen): boolean {
+  return Math.floor((to - from) / PARTS) >= aTurn / 2;
+}
+
+function goesForward({ from, to }: Range, { course, sign, draw, noise }: Seen, share: number): boolean {
+  const size = Math.floor((to - from) / PARTS);
+  const level = (at: number) => median(course.subarray(at, at + size));
+  return sign * (level(to - size) - level(from)) > Math.max(share * draw, IN_NOISE * noise);
 }
 
 /**
  * What shows the zero best of where a pump is off: the longest rest, or the end of what comes back to it. No off lies forward of the
- * zero, so what lies further back than a clamp wanders is a pump that coasts.
+ * zero, so what lies further back than a clamp wanders is a pump that coasts. But what the record begins with, and holds, is no coasting
+ * pump: what lies forward of that lets some current through, as a bad bar under a brush does before the rotor moves.
  */
 export function showsZero(rests: readonly Range[], seen: Seen): Range | undefined {
   const longest = (some: readonly Range[]) =>
     some.reduce<Range | undefined>((a, b) => (!a || b.to - b.from > a.to - a.from ? b : a), undefined);
   const forward = rests.map(({ from, to }) => seen.sign * median(seen.course.subarray(from, to)));
-  const foremost = Math.max(...forward);
-  const atZero = rests.filter((_, i) => foremost - forward[i] <= DRIFT_A);
+  const head = rests.findIndex(
+    (rest) => rest.from === 0 && isLong(rest, seen) && !goesForward(rest, seen, FADES_SHARE),
+  );
+  const foremost = head < 0 ? Math.max(...forward) : forward[head];
+  const atZero = rests.filter((_, i) => Math.abs(foremost - forward[i]) <= DRIFT_A);
   // An off after a run that is too short to tell may fade; one before any run doesn't.
   const shows = ({ from, to }: Range) => (from === 0 ? to : (to - from) / PARTS) >= seen.aTurn / 2;
   const mayBe = atZero.filter((rest) => !comesBack(rest, seen));

@@ -1,14 +1,13 @@
-import { meanOf, median, quantile } from '../../signal/levels.js';
+import { meanOf, quantile } from '../../signal/levels.js';
 import { mayBeMains } from '../../signal/mains.js';
-import { findLines, hann, welchSpectrum, type Line } from '../../signal/spectrum.js';
-import { toneSum } from '../../signal/tone.js';
+import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
 import { coherenceOf } from './coherence.js';
-import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate } from './commutators.js';
-import { POINTS_A_CYCLE, pointsFor, toOrder } from './order.js';
-import { trackPhase, type PhaseTrack } from './phase-track.js';
-import { asItIs } from './current-view.js';
-import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Reading, type Stretch } from './readings.js';
-import { likenessOf } from './turn-evidence.js';
+import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate, shareOfSpeed } from './commutators.js';
+import { followLines, SAME_RATE } from './follow-lines.js';
+import { pointsFor } from './order.js';
+import { byOwnLines, RULED_OUT } from './own-lines.js';
+import type { PhaseTrack } from './phase-track.js';
+import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
 
 /** What a speed rests on: seen in the current itself, a bar count that was given, or a usual one that is assumed. */
 export type Basis = 'measured' | 'given' | 'assumed';
@@ -57,24 +56,14 @@ const LINES_TRIED = 8;
 const LEAST_PROMINENCE = 10;
 const SINGLE_SEGMENT = 15;
 const SMEAR = 0.03;
-/** Windows that part a line from its neighbours one shaft rate (57 Hz and more) away. */
-const COARSE_WINDOW_S = 0.04;
-const FINE_WINDOW_S = 0.06;
-/** In which a tone is looked for where it is strongest: parts neighbours as the windows above do. */
-const STRONGEST_WINDOW_S = 0.08;
-/** A line that follows the angle nearly as well as the best does. */
-const AS_WELL = 0.9;
 /** A line that comes so often a turn has its neighbours, slow drift and the mains far enough away to be followed through anything. */
 export const FEWEST_A_TURN = 4;
-/** Multiples of one rate are so near to it, as followed. */
-const SAME_RATE = 0.003;
 /** The current comes back to itself along it nearly as well. */
 const AS_STEADY = 0.7;
 /** Among deep notches a reading has to be this likely to be worth a word. */
 const LEAST_TOLD = 0.35;
-/** Certain enough to be called measured; what is less likely than this is no alternative either. */
+/** Certain enough to be called measured. */
 const MEASURED = 0.99;
-export const RULED_OUT = 0.02;
 /** Sampled less often a hump's own harmonics are folded back among the rotor's lines, and may make a turn of their own. */
 const FEWEST_SAMPLES_A_HUMP = 4;
 /**
@@ -89,8 +78,6 @@ const MAINS_LINES = 3;
 const FEWEST_HUMPS = 5;
 /** Fewer turns than this don't show how much one may differ from the next, however alike they look. */
 const FEWEST_TURNS = 8;
-/** By chance a line stays that only two turns have in one of so many (seen in one of 193 drawn records). */
-const BY_CHANCE = 100;
 
 /**
  * Finds the humps and the revolution in a stretch of steady current: along the line that follows the rotor's angle best,
@@ -98,7 +85,7 @@ const BY_CHANCE = 100;
  * @returns why not, when no line stands out, or deep notches leave it open what is a turn
  */
 export function findRevolution(stretch: Stretch, known: KnownCount): Revolution | Untold {
-  const { samples, sampleRateHz, isCut, gaps } = stretch;
+  const { samples, sampleRateHz, gaps } = stretch;
   const segment = Math.min(samples.length, Math.round(SEGMENT_S * sampleRateHz));
   const spectrum = welchSpectrum(withoutMean(samples), sampleRateHz, segment, SEGMENTS);
   const lines = findLines(spectrum, LOWEST_LINE_HZ, Math.min(FASTEST_HUMPS_HZ, 0.47 * sampleRateHz), 400)
@@ -110,16 +97,15 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
       untold: `no hump rate stands out of the noise (${Math.round(sampleRateHz)} samples a second); use a smaller clamp range, a faster time base and 10 kHz bandwidth or more`,
     };
   }
-  const share = humpShare(trackOf(samples, sampleRateHz, lines[0]), samples);
-  const folded = foldedShare(lines, sampleRateHz, isCut || share > DEEPEST_HUMP);
-  const followed = lines.map((line) => follow(samples, sampleRateHz, line, folded, gaps));
-  const best = bestFollowed(followed) ?? followed[0];
-  const { readings, spoilt } = weighReadings(stretch, best, best === followed[0] ? share : 1, known);
+  const { followed, best, share } = followLines(stretch, lines);
+  const { readings, spoilt } = weighReadings(stretch, best, best.line === lines[0] ? share : 1, known);
   const rangeOf = (cycles: number) => rangeOfRate(best.track, sampleRateHz / cycles);
   const notOwn = (cycles: number) => (mayBeMains(rangeOf(cycles), samples.length / sampleRateHz) ? MAINS_LINES : 0);
   const coherent = (cycles: number, humps?: number) =>
-    coherenceOf(toOrder(samples, best.track, pointsFor(cycles)), cycles, humps, notOwn(cycles)) === 'stays';
-  const read = asWholeTurns(readings, coherent);
+    coherenceOf(best.byAngle(pointsFor(cycles)), cycles, humps, notOwn(cycles)) === 'stays';
+  // Twice as long a stretch, which may be a turn, has lines that this doesn't have.
+  const isHalf = (cycles: number) => shareOfSpeed((60 * best.lineHz) / cycles / 2) > 0 && coherent(2 * cycles);
+  const read = byOwnLines(readings, coherent, isHalf, gaps !== undefined);
   const agreed = read.findIndex(({ humps }) => humps === known.likelyHumps);
   const first = read.at(Math.max(0, agreed));
   const others = read.filter((reading) => reading !== first);
@@ -151,6 +137,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     // What a step without noise makes of the rotor's own lines wanders too, as its level drifts.
     !(spoilt && stretch.recurring > 0) &&
     coherent(first.cycles, first.humps) &&
+    !isHalf(first.cycles) &&
     (given === undefined || first.byData >= MEASURED);
   return {
     basis: measured ? 'measured' : given === undefined ? 'assumed' : 'given',
@@ -167,25 +154,6 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     isFaint,
     contradictsGiven: measured && given !== undefined && given !== first.humps,
   };
-}
-
-/**
- * Where the halves of a turn are nearly alike the likenesses, with their scatter, hardly part them. The mean of all turns does: a line
- * that stays in it and that half of it doesn't have makes twice as much the turn.
- */
-function asWholeTurns(readings: readonly Reading[], coherent: (cycles: number) => boolean): readonly Reading[] {
-  const twice = readings.length > 0 && readings.find(({ cycles }) => cycles === 2 * readings[0].cycles);
-  if (!twice || !coherent(twice.cycles)) return readings;
-  const odds = (of: Reading, share: number) => (of === twice ? BY_CHANCE : 1) * share;
-  const all = readings.reduce((sum, one) => sum + odds(one, one.confidence), 0);
-  const byData = readings.reduce((sum, one) => sum + odds(one, one.byData), 0);
-  return readings
-    .map((one) => ({
-      ...one,
-      confidence: odds(one, one.confidence) / all,
-      byData: odds(one, one.byData) / byData,
-    }))
-    .sort((one, other) => other.confidence - one.confidence);
 }
 
 /** Lowest and highest rate of a line from hop to hop, Hz, without the hops in which it was lost for a moment. */
@@ -236,83 +204,7 @@ function leastProminence(segments: number): number {
   return LEAST_PROMINENCE + SINGLE_SEGMENT / Math.max(1, segments);
 }
 
-/** Peak to peak of a line as a share of the draw. */
-function humpShare({ amplitude }: PhaseTrack, samples: Float32Array): number {
-  return (2 * median(amplitude)) / Math.abs(meanOf(samples));
-}
-
 function withoutMean(samples: Float32Array): Float32Array {
   const mean = meanOf(samples);
   return samples.map((value) => value - mean);
-}
-
-/**
- * Share of the power that sampling folds back. Humps come to a cusp, so that their harmonics fall as 1/k^2 and their powers
- * as 1/k^4; beyond half of s samples a hump lies the sum of them, (8/3) / s^3 of the first. A current that is cut off jumps:
- * powers fall as 1/k^2, and (12 / pi^2) / s of their sum lies there.
- */
-function foldedShare(lines: readonly Line[], sampleRateHz: number, jumps: boolean): number {
-  const all = lines.reduce((sum, { power }) => sum + power, 0);
-  const folded = (perSample: number) => (jumps ? (12 / Math.PI ** 2) * perSample : (8 / 3) * perSample ** 3);
-  return lines.reduce((sum, { power, hz }) => sum + (power / all) * folded(hz / sampleRateHz), 0);
-}
-
-function trackOf(samples: Float32Array, sampleRateHz: number, { hz }: Line): PhaseTrack {
-  const where = strongestAt(samples, sampleRateHz, hz);
-  return trackPhase(asItIs(samples), sampleRateHz, hz, COARSE_WINDOW_S * hz, where);
-}
-
-/** Sample about which a tone is strongest: while the speed changes a line is at its frequency for a part of the time only. */
-function strongestAt(samples: Float32Array, sampleRateHz: number, hz: number): number {
-  const width = Math.min(samples.length, Math.round(STRONGEST_WINDOW_S * sampleRateHz));
-  const window = hann(width);
-  let [most, at] = [0, 0];
-  for (let from = 0; from + width <= samples.length; from += Math.ceil(width / 2)) {
-    const { re, im } = toneSum(samples, from, window, hz / sampleRateHz);
-    const power = re * re + im * im;
-    if (power > most) [most, at] = [power, from + width / 2];
-  }
-  return at;
-}
-
-function follow(
-  samples: Float32Array,
-  sampleRateHz: number,
-  line: Line,
-  folded: number,
-  gaps: Uint8Array | undefined,
-): Followed {
-  const coarse = trackOf(samples, sampleRateHz, line);
-  const long = samples.length / sampleRateHz > 3 * FINE_WINDOW_S;
-  const track = long
-    ? trackPhase(
-        asItIs(samples),
-        sampleRateHz,
-        line.hz,
-        FINE_WINDOW_S * line.hz,
-        strongestAt(samples, sampleRateHz, line.hz),
-      )
-    : coarse;
-  const hops = track.at.length;
-  const lineHz =
-    hops > 2
-      ? (sampleRateHz * (track.cycles[hops - 1] - track.cycles[0])) / (track.at[hops - 1] - track.at[0])
-      : line.hz;
-  const order = toOrder(samples, track, POINTS_A_CYCLE);
-  const likeness = likenessOf(order, folded, gaps && toOrder(gaps, track, POINTS_A_CYCLE).values);
-  const top = likeness ? Math.max(...likeness.at.subarray(1)) : 0;
-  return { line, lineHz, track, order, ...(likeness && { likeness }), top };
-}
-
-/**
- * The line that tells the angle best: along a line of the rotor the current comes back to itself, along any other (mains,
- * ignition) it doesn't. Of those that do, the sharpest: strong, and of a high order.
- */
-function bestFollowed(followed: readonly Followed[]): Followed | undefined {
-  const told = followed.filter(({ likeness }) => likeness);
-  const most = Math.max(...told.map(({ top }) => top));
-  const sharpness = ({ line }: Followed) => line.power * line.hz ** 2;
-  return told
-    .filter(({ top }) => top >= AS_WELL * most)
-    .reduce<Followed | undefined>((a, b) => (a && sharpness(a) >= sharpness(b) ? a : b), undefined);
 }

@@ -1,4 +1,5 @@
 import { movingAverage } from '../../signal/blocks.js';
+import { meanOf } from '../../signal/levels.js';
 import type { OrderSignal } from './order.js';
 
 /** How well the current at one angle is like that so many cycles of the followed line later. */
@@ -15,6 +16,20 @@ export interface TurnEvidence {
   readonly log: number;
 }
 
+/** What lies beyond half the sample rate and was folded back: the same in every stretch, so that no scatter shows it. */
+export interface Folded {
+  /** Of the signal's power. */
+  readonly share: number;
+  /**
+   * The harmonic that lies there first, where harmonics of what all cycles have in common were taken off. The rest is what cycles
+   * don't have in common: mostly humps that come a little early or late, which moves the kth harmonic by k times the angle.
+   */
+  readonly restFrom?: number;
+}
+
+/** Of what was made of samples, and never lay between them. */
+export const NOTHING_FOLDED: Folded = { share: 0 };
+
 /** Stretches whose scatter is the error; with fewer than the second it says too little. */
 const BLOCKS = 10;
 const FEWEST_BLOCKS = 4;
@@ -26,13 +41,11 @@ const INDEPENDENT = 0.5;
 
 /**
  * Correlates a signal, resampled to angle, with itself at whole cycles. In angle a changing speed doesn't smear anything.
- * @param folded share of the signal's power that lies beyond half the sample rate and was folded back: the same in every
- * stretch, so that no scatter shows it
  * @returns undefined when the record is too short for its own scatter to be known
  */
 export function likenessOf(
   { values, points, cycles }: OrderSignal,
-  folded: number,
+  { share, restFrom }: Folded,
   gaps?: Float64Array,
 ): Likeness | undefined {
   const lags = Math.min(MOST_LAGS, Math.floor(0.6 * cycles));
@@ -57,6 +70,9 @@ export function likenessOf(
     for (let lag = 1; lag <= lags; lag++) squares += (row[lag] - at[lag] - common) ** 2;
   }
   const variance = squares / ((blocks - 1) * lags);
+  const lagged = at.subarray(1);
+  const unlike = Math.max(...lagged) - meanOf(lagged);
+  const folded = restFrom === undefined ? share : share * Math.min(1, unlike * restFrom ** 2);
   return { at, error: Math.hypot(Math.sqrt(variance / blocks), folded) + 1e-9 };
 }
 

@@ -1,0 +1,42 @@
+import type { Reading } from './readings.js';
+
+/** Less likely readings are no alternatives. */
+export const RULED_OUT = 0.02;
+/** By chance a line stays that only two turns have in one of so many (seen in one of 193 drawn records). */
+const BY_CHANCE = 100;
+
+/**
+ * What likenesses with their scatter hardly part the mean of all turns does: a turn has lines that stay in it and that no part of it
+ * has. Where a stretch has such lines its parts are no turns, and it may be one itself, or the half of one whose halves are alike.
+ *
+ * @param coherent whether so many cycles have lines of their own that stay
+ * @param isHalf whether twice as many have
+ * @param isBridged something was put into gaps that come at random. That is no noise whose chances are known: then only a turn whose
+ *   halves are nearly alike is asked for
+ */
+export function byOwnLines(
+  readings: readonly Reading[],
+  coherent: (cycles: number) => boolean,
+  isHalf: (cycles: number) => boolean,
+  isBridged: boolean,
+): readonly Reading[] {
+  const likely = readings.filter(({ cycles, confidence }) =>
+    isBridged ? cycles === 2 * readings[0].cycles : confidence * BY_CHANCE >= RULED_OUT,
+  );
+  const staying = likely.map(({ cycles }) => cycles).filter((cycles) => coherent(cycles));
+  const wholes = staying.filter(
+    (cycles) => !isHalf(cycles) && !staying.some((longer) => longer > cycles && longer % cycles === 0),
+  );
+  const isWhole = (cycles: number) => wholes.includes(cycles);
+  const odds = ({ cycles }: Reading) =>
+    isWhole(cycles) || (!staying.includes(cycles) && isWhole(cycles / 2)) ? BY_CHANCE : 1;
+  const sumOf = (by: (of: Reading) => number) => readings.reduce((sum, one) => sum + odds(one) * by(one), 0);
+  const [all, byData] = [sumOf(({ confidence }) => confidence), sumOf((one) => one.byData)];
+  return readings
+    .map((one) => ({
+      ...one,
+      confidence: (odds(one) * one.confidence) / all,
+      byData: (odds(one) * one.byData) / byData,
+    }))
+    .sort((one, other) => other.confidence - one.confidence);
+}
