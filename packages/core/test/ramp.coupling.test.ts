@@ -189,6 +189,8 @@ describe('a clamp or an input that passes no steady current', () => {
     810_170,
     // Its dead stretches have edges as high as the off that fades after them.
     850_056,
+    // The record begins within a brush's gap, and what flowed of that was as lively as the off that was none.
+    870_291,
     // A start and a rotor that stands, and nothing that shows a level: but the stalled current goes down by 8 % in 37 ms.
     890_312,
   ])('gives no mean by a zero that the input made itself: seed %d', (seed) => {

@@ -59,8 +59,11 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
   if (passesSteadyCurrent(samples, sampleRateHz, MOST_OFFSET_A)) return false;
   if (isUnexplained) return true;
   const parts = (ranges: readonly SampleRange[]) => ranges.map(({ from, to }) => samples.subarray(from, to));
+  const long = runs.filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
   if (quiet && humpsPass(samples.subarray(quiet.from, quiet.to), sampleRateHz)) {
-    const [lively, ...running] = parts([quiet, ...runs]).map((part) => activity(part, sampleRateHz));
+    // What flows for some milliseconds at the record's begin may be the end of a gap.
+    const ran = long.length > 0 ? long : runs;
+    const [lively, ...running] = parts([quiet, ...ran]).map((part) => activity(part, sampleRateHz));
     const calmest = Math.min(...parts(between(runs, samples.length)).map((part) => activity(part, sampleRateHz)));
     return running.length === 0 || lively > LIVELY * median(running) || lively > LIVELIER * calmest;
   }
@@ -90,7 +93,6 @@ export function isCoupled(samples: Float32Array, sampleRateHz: number, segments:
     endsAmidRun(samples, sampleRateHz, segments)
   )
     return true;
-  const long = runs.filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
   if (long.some((run) => stalledFalls(samples, run, sampleRateHz, segments))) return true;
   return parts(long).some((run) => flowsBackwards(run, segments) || runForgets(run, sampleRateHz, segments));
 }
