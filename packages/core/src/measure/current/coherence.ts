@@ -34,20 +34,24 @@ const SLOW_CYCLES = 26 / 1.5;
  * prime factor p of m, a line that a pth of the turn doesn't have; one that is the followed line itself another one beside it.
  * @param order an even number of points a cycle, four of them for each line that is to be seen in it
  * @param humps in a turn, where they are known: their own line has to stay too
+ * @param least so many lines have to stay for each prime factor: one may be a tone that happens to keep step
  * @param notOwn how many of the lowest lines may be the mains', which keep their angle as well where a turn takes their period
  */
-export function coherenceOf(order: OrderSignal, turn: number, humps?: number, notOwn = 0): Coherence {
+export function coherenceOf(order: OrderSignal, turn: number, humps?: number, notOwn = 0, least = 1): Coherence {
   const turns = Math.floor(order.cycles / turn);
   if (turns < FEWEST_TURNS) return 'untold';
   const lines = linesOf(order, turn, turns).map((line, k) => (k < notOwn ? 'untold' : line));
-  const told = turn === 1 ? [ofLines(lines.slice(1))] : primeFactors(turn).map((p) => ofLines(notOfParts(lines, p)));
+  const parts = turn === 1 ? [lines.slice(1)] : primeFactors(turn).map((p) => notOfParts(lines, p));
+  const told = parts.map((own) => ofLines(own, least));
   if (humps !== undefined && humps <= lines.length) told.push(lines[humps - 1]);
   if (told.includes('wanders')) return 'wanders';
   return told.every((one) => one === 'stays') ? 'stays' : 'untold';
 }
 
-const ofLines = (lines: readonly Coherence[]): Coherence =>
-  lines.includes('stays') ? 'stays' : lines.includes('wanders') ? 'wanders' : 'untold';
+function ofLines(lines: readonly Coherence[], least: number): Coherence {
+  if (lines.filter((line) => line === 'stays').length >= least) return 'stays';
+  return lines.includes('wanders') ? 'wanders' : 'untold';
+}
 
 const notOfParts = (lines: readonly Coherence[], p: number) => lines.filter((_, k) => (k + 1) % p !== 0);
 

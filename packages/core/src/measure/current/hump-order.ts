@@ -12,8 +12,8 @@ export interface HumpCount {
 const CLOSE = 0.6;
 /** So much better than any but its harmonics fits a count that only a part of a turn has: bars that differ make low orders too. */
 const PLAINLY_BETTER = 5;
-/** Notches that are alike within so much of their depth are parts of humps. */
-const ALIKE = 0.1;
+/** Notches that are alike within so much of their depth are parts of humps: sound bars differ by 1 to 3 %. */
+const ALIKE = 0.05;
 /** Humps of a quarter of a turn of eight, or a third of six. Bars that differ make as many too, but not so much higher ones. */
 const QUARTER = 2;
 /** Of the Bayes information criterion: very strong evidence begins here (Kass and Raftery, 1995; from memory). */
@@ -76,7 +76,7 @@ function isPlainly({ order, explained }: Fit, others: readonly Fit[]): boolean {
   return explained > mostOf(others) && explained > PLAINLY_BETTER * rival;
 }
 
-/** Whether the pattern is the same so many times over, within a tenth of it, and no other count shows more: no bars burn so equally. */
+/** Whether the pattern is the same so many times over, or nearly, and no other count shows more: no bars burn so equally. */
 function areAlike(pattern: Float64Array, times: number, others: readonly number[]): boolean {
   const points = everywhere(pattern);
   const share = (order: number) => fitOrder(pattern, points, order).explained;
