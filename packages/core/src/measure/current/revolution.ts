@@ -76,8 +76,6 @@ const LOST_HOPS = 0.05;
 const MAINS_LINES = 3;
 /** No motor has fewer: what shows fewer is a part of a turn, or no rotor's. */
 const FEWEST_HUMPS = 5;
-/** Lines of its own that make a turn likelier: a single one may be a tone that happens to keep step. */
-const FEWEST_OWN = 2;
 /** Fewer turns than this don't show how much one may differ from the next, however alike they look. */
 const FEWEST_TURNS = 8;
 
@@ -107,7 +105,8 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     coherenceOf(best.byAngle(pointsFor(cycles)), cycles, humps, notOwn(cycles), least) === 'stays';
   // Twice as long a stretch, which may be a turn, has lines that this doesn't have.
   const isHalf = (cycles: number) => shareOfSpeed((60 * best.lineHz) / cycles / 2) > 0 && coherent(2 * cycles);
-  const read = byOwnLines(readings, (cycles) => coherent(cycles, undefined, FEWEST_OWN), isHalf, gaps !== undefined);
+  const hasOwn = (cycles: number, least: number) => coherent(cycles, undefined, least);
+  const read = byOwnLines(readings, hasOwn, isHalf, gaps !== undefined);
   const agreed = read.findIndex(({ humps }) => humps === known.likelyHumps);
   const first = read.at(Math.max(0, agreed));
   const others = read.filter((reading) => reading !== first);
