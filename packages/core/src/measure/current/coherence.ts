@@ -34,8 +34,8 @@ const SLOW_CYCLES = 26 / 1.5;
  * prime factor p of m, a line that a pth of the turn doesn't have; one that is the followed line itself another one beside it.
  * @param order an even number of points a cycle, four of them for each line that is to be seen in it
  * @param humps in a turn, where they are known: their own line has to stay too
- * @param least so many lines have to stay for each prime factor: one may be a tone that happens to keep step
  * @param notOwn how many of the lowest lines may be the mains', which keep their angle as well where a turn takes their period
+ * @param least so many lines have to stay for each prime factor: one may be a tone that happens to keep step
  */
 export function coherenceOf(order: OrderSignal, turn: number, humps?: number, notOwn = 0, least = 1): Coherence {
   const turns = Math.floor(order.cycles / turn);

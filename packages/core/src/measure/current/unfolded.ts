@@ -2,7 +2,7 @@ import { hann } from '../../signal/spectrum.js';
 import { toOrder, type OrderSignal } from './order.js';
 import { phaseAt, type PhaseTrack } from './phase-track.js';
 
-/** Bands of half the sampling rate from which harmonics are taken off: what a clamp lets pass lies in the first five. */
+/** Harmonics are taken off up to so many times the sampling rate: beyond it a clamp lets next to nothing pass. */
 const BANDS = 2.5;
 /** Higher ones are too faint to matter. */
 const MOST_HALVES = 80;
