@@ -41,6 +41,16 @@ it('calls no half measured of what has lines that only the whole turn has', () =
   expect(ramp.humps!.basis).toBe('assumed');
 });
 
+it.each([4020, 6053])(
+  'makes no turn of one line that happens to keep step, where likelier turns wander: seed %d',
+  (seed) => {
+    // 26 humps at a third of the speed and at twice it; the first of them measured.
+    const { ramp, speed } = measured(seed);
+    expect(ramp.humps!.perRevolution).toBe(8);
+    expect(speed).toBeCloseTo(1, 2);
+  },
+);
+
 it.each([2187, 3079])('makes no turn of what a slow recorder folds back of the humps: seed %d', (seed) => {
   expect(measured(seed).speed).toBeCloseTo(1, 2);
 });

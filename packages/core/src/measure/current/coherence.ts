@@ -19,10 +19,22 @@ const NO_CHANCE = 4;
 const DOUBT = 2;
 /** So many times what noise leaves of its power in a mean is none: e^-12 a line. */
 const SHOWS = 12;
+/** A single line may be a tone that happens to keep step: one of two dozen turns has a line beside any. */
+export const FEWEST_OWN = 2;
 /** Less of it than this between the stretch's parts: it isn't the rotor's. */
 const LEAST_KEPT = 0.5;
 /** The slow course is taken out over so many cycles, as where turns are weighed. */
 const SLOW_CYCLES = 26 / 1.5;
+
+/** What else is asked of a turn's lines. */
+export interface Asked {
+  /** In a turn, where they are known: their own line has to stay too. */
+  readonly humps?: number | undefined;
+  /** How many of the lowest lines may be the mains', which keep their angle as well where a turn takes their period. */
+  readonly notOwn?: number;
+  /** So many lines have to stay for each prime factor. */
+  readonly least?: number;
+}
 
 /**
  * An alternator's or any other tone stands beside the humps at no whole ratio, but always near one: for the few turns that a
@@ -33,11 +45,8 @@ const SLOW_CYCLES = 26 / 1.5;
  * between distant parts. No product is of a turn with itself, so that noise is in neither. A turn of m cycles needs, for each
  * prime factor p of m, a line that a pth of the turn doesn't have; one that is the followed line itself another one beside it.
  * @param order an even number of points a cycle, four of them for each line that is to be seen in it
- * @param humps in a turn, where they are known: their own line has to stay too
- * @param notOwn how many of the lowest lines may be the mains', which keep their angle as well where a turn takes their period
- * @param least so many lines have to stay for each prime factor: one may be a tone that happens to keep step
  */
-export function coherenceOf(order: OrderSignal, turn: number, humps?: number, notOwn = 0, least = 1): Coherence {
+export function coherenceOf(order: OrderSignal, turn: number, { humps, notOwn = 0, least = 1 }: Asked = {}): Coherence {
   const turns = Math.floor(order.cycles / turn);
   if (turns < FEWEST_TURNS) return 'untold';
   const lines = linesOf(order, turn, turns).map((line, k) => (k < notOwn ? 'untold' : line));

@@ -1,18 +1,17 @@
+import { FEWEST_OWN } from './coherence.js';
 import type { Reading } from './readings.js';
 
 /** Less likely readings are no alternatives. */
 export const RULED_OUT = 0.02;
 /** By chance a line stays that only two turns have in one of so many (seen in one of 193 drawn records). */
 const BY_CHANCE = 100;
-/** A single line may be a tone that happens to keep step; of the likeliest turn's double, whose other lines are alike, one is enough. */
-const FEWEST_OWN = 2;
 
 /**
  * What likenesses with their scatter hardly part the mean of all turns does: a turn has lines that stay in it and that no part of it
  * has. Where a stretch has such lines its parts are no turns, and it may be one itself, or the half of one whose halves are alike.
  *
  * @param coherent whether so many cycles have so many lines of their own, or more, that stay
- * @param isHalf whether twice as many have one
+ * @param isHalf whether twice as many have one; of the likeliest turn's double, whose other lines are alike, one is enough
  * @param isBridged something was put into gaps that come at random. That is no noise whose chances are known: then only a turn whose
  *   halves are nearly alike is asked for
  */

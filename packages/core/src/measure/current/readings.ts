@@ -1,6 +1,6 @@
 import { meanOf, quantile } from '../../signal/levels.js';
 import type { Line } from '../../signal/spectrum.js';
-import { coherenceOf } from './coherence.js';
+import { coherenceOf, FEWEST_OWN } from './coherence.js';
 import { humpsForBars, isKnownCount, shareOfSpeed, shareOfUncertain } from './commutators.js';
 import { humpOrder, meanPattern, type HumpCount } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';
@@ -115,8 +115,29 @@ export function weighReadings(stretch: Stretch, followed: Followed, lineShare: n
   const byHalf = [...possible, ...doubled].filter(
     (cycles) => !staying.includes(cycles) && staying.includes(cycles / 2),
   );
-  const turns = { possible: [...staying, ...byHalf], byHalf };
-  return { readings: staying.length > 0 ? weigh(turns, likeness) : weigh({ possible }), spoilt: true };
+  if (staying.length === 0) return { readings: weigh({ possible }), spoilt: true };
+  const told = weigh({ possible: [...staying, ...byHalf], byHalf }, likeness);
+  const [{ cycles }] = told;
+  const own = staying.includes(cycles) ? cycles : cycles / 2;
+  if (coherenceOf(order, own, { least: FEWEST_OWN }) === 'stays') return { readings: told, spoilt: true };
+  const common = weigh({ possible: [...possible, ...byHalf.filter((turn) => !possible.includes(turn))] });
+  return { readings: unlessInStep(told, common, order.cycles / own), spoilt: true };
+}
+
+/**
+ * Turns that a single line speaks for, beside what is common. A tone that is none of the rotor's lies within half the resolution of a
+ * stretch, 1 / 2T, of one of a turn's lines by chance as often as one in the turns of that stretch: lines lie 1 / turn apart.
+ */
+function unlessInStep(told: readonly Reading[], common: readonly Reading[], turns: number): Reading[] {
+  const isCommon = common.find(({ cycles }) => cycles === told[0].cycles)?.confidence ?? 0;
+  const isOwn = (isCommon * turns) / (isCommon * turns + 1 - isCommon);
+  return common
+    .map((one) => {
+      const own = told.find(({ cycles }) => cycles === one.cycles);
+      const both = (by: 'confidence' | 'byData') => isOwn * (own?.[by] ?? 0) + (1 - isOwn) * one[by];
+      return { ...one, ...own, confidence: both('confidence'), byData: both('byData') };
+    })
+    .sort((a, b) => b.confidence - a.confidence);
 }
 
 interface Turns {

@@ -1,7 +1,7 @@
 import { meanOf, quantile } from '../../signal/levels.js';
 import { mayBeMains } from '../../signal/mains.js';
 import { findLines, welchSpectrum, type Line } from '../../signal/spectrum.js';
-import { coherenceOf } from './coherence.js';
+import { coherenceOf, type Asked } from './coherence.js';
 import { FASTEST_HUMPS_HZ, humpsForBars, isKnownCount, shareOfHumpRate, shareOfSpeed } from './commutators.js';
 import { followLines, SAME_RATE } from './follow-lines.js';
 import { pointsFor } from './order.js';
@@ -101,11 +101,11 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
   const { readings, spoilt } = weighReadings(stretch, best, best.line === lines[0] ? share : 1, known);
   const rangeOf = (cycles: number) => rangeOfRate(best.track, sampleRateHz / cycles);
   const notOwn = (cycles: number) => (mayBeMains(rangeOf(cycles), samples.length / sampleRateHz) ? MAINS_LINES : 0);
-  const coherent = (cycles: number, humps?: number, least = 1) =>
-    coherenceOf(best.byAngle(pointsFor(cycles)), cycles, humps, notOwn(cycles), least) === 'stays';
+  const coherent = (cycles: number, asked: Asked = {}) =>
+    coherenceOf(best.byAngle(pointsFor(cycles)), cycles, { notOwn: notOwn(cycles), ...asked }) === 'stays';
   // Twice as long a stretch, which may be a turn, has lines that this doesn't have.
   const isHalf = (cycles: number) => shareOfSpeed((60 * best.lineHz) / cycles / 2) > 0 && coherent(2 * cycles);
-  const hasOwn = (cycles: number, least: number) => coherent(cycles, undefined, least);
+  const hasOwn = (cycles: number, least: number) => coherent(cycles, { least });
   const read = byOwnLines(readings, hasOwn, isHalf, gaps !== undefined);
   const agreed = read.findIndex(({ humps }) => humps === known.likelyHumps);
   const first = read.at(Math.max(0, agreed));
@@ -137,7 +137,7 @@ export function findRevolution(stretch: Stretch, known: KnownCount): Revolution 
     !isFaint &&
     // What a step without noise makes of the rotor's own lines wanders too, as its level drifts.
     !(spoilt && stretch.recurring > 0) &&
-    coherent(first.cycles, first.humps) &&
+    coherent(first.cycles, { humps: first.humps }) &&
     !isHalf(first.cycles) &&
     (given === undefined || first.byData >= MEASURED);
   return {
