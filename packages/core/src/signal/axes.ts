@@ -1,8 +1,6 @@
-type Values = Float32Array | Float64Array;
-
 /** The part of values that no axis explains. @param axes orthonormal */
-export function beside(values: Values, axes: readonly Float64Array[]): Float64Array {
-  const rest = Float64Array.from(values);
+export function beside(values: ArrayLike<number>, axes: readonly Float64Array[]): Float64Array {
+  const rest = new Float64Array(values);
   for (const axis of axes) {
     const along = dot(rest, axis);
     for (let i = 0; i < rest.length; i++) rest[i] -= along * axis[i];
@@ -21,8 +19,13 @@ export function unit(values: Float64Array): Float64Array {
   return values.map((value) => value / length);
 }
 
-export function dot(a: Values, b: Values): number {
-  let sum = 0;
-  for (let i = 0; i < b.length; i++) sum += a[i] * b[i];
-  return sum;
+/** Of one array type only, and even and odd places apart, so that neither sum waits for the other: fits of long records stay fast. */
+export function dot(a: Float64Array, b: Float64Array): number {
+  const { length } = b;
+  let [even, odd] = [0, 0];
+  for (let i = 0; i + 1 < length; i += 2) {
+    even += a[i] * b[i];
+    odd += a[i + 1] * b[i + 1];
+  }
+  return length % 2 === 0 ? even + odd : even + odd + a[length - 1] * b[length - 1];
 }

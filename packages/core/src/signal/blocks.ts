@@ -22,8 +22,8 @@ export function toBlocks(samples: Float32Array, size: number): Blocks {
       const d = samples[at] - pivot;
       sum += d;
       squares += d * d;
-      if (d < low) low = d;
-      else if (d > high) high = d;
+      low = Math.min(low, d);
+      high = Math.max(high, d);
     }
     mean[b] = pivot + (size > 3 ? (sum - low - high) / (size - 2) : sum / size);
     deviation[b] = Math.sqrt(Math.max(0, (squares - (sum * sum) / size) / Math.max(1, size - 1)));

@@ -91,6 +91,7 @@ const MAD_TO_DEVIATION = 1.4826;
 
 /** Robust standard deviation: the scaled median absolute deviation. */
 export function robustDeviation(values: ArrayLike<number>, center = median(values)): number {
-  const away = Float64Array.from(values, (value) => Math.abs(value - center));
+  const away = new Float64Array(values);
+  for (let i = 0; i < away.length; i++) away[i] = Math.abs(away[i] - center);
   return MAD_TO_DEVIATION * median(away);
 }

@@ -6,10 +6,19 @@ export interface Range {
 
 /** Ranges of indices at which something holds. */
 export function rangesWhere(holds: readonly boolean[]): Range[] {
+  return rangesBy(holds.length, (i) => holds[i]);
+}
+
+/** Ranges of values for which something holds. */
+export function rangesOf(values: Float64Array, holds: (value: number, index: number) => boolean): Range[] {
+  return rangesBy(values.length, (i) => holds(values[i], i));
+}
+
+function rangesBy(length: number, holds: (index: number) => boolean): Range[] {
   const ranges: Range[] = [];
   let from = -1;
-  for (let i = 0; i <= holds.length; i++) {
-    const here = i < holds.length && holds[i];
+  for (let i = 0; i <= length; i++) {
+    const here = i < length && holds(i);
     if (here && from < 0) from = i;
     if (!here && from >= 0) {
       ranges.push({ from, to: i });

@@ -1,5 +1,5 @@
 import { axesOf, beside, dot, unit } from '../../signal/axes.js';
-import { rangesWhere, type Range } from '../../signal/ranges.js';
+import { rangesOf, type Range } from '../../signal/ranges.js';
 
 /** Stretches in which a channel swings as an engine's compressions let it. */
 export interface Swinging extends Range {
@@ -63,7 +63,7 @@ export function swingsIn(course: Float32Array, hz: number, swings: Swings, slowe
       }
     }
   }
-  const stretches = rangesWhere(Array.from(found, (value) => value > 0)).map(({ from, to }) => ({
+  const stretches = rangesOf(found, (value) => value > 0).map(({ from, to }) => ({
     from: from * hop,
     to: (to - 1) * hop + size,
     hz: found[to - 1],
@@ -117,9 +117,10 @@ function toneIn(window: Float32Array, { windowS, drift, each }: Tones, { leastSh
   }
   const least = leastShare * high;
   if (!(high - low > least && high - low < mostShare * high)) return 0;
-  let left = dot(window, window);
-  for (const axis of drift) left -= dot(window, axis) ** 2;
-  const powers = each.map(({ axes }) => dot(window, axes[0]) ** 2 + dot(window, axes[1]) ** 2);
+  const values = new Float64Array(window);
+  let left = dot(values, values);
+  for (const axis of drift) left -= dot(values, axis) ** 2;
+  const powers = each.map(({ axes }) => dot(values, axes[0]) ** 2 + dot(values, axes[1]) ** 2);
   const power = Math.max(...powers);
   const best = powers.indexOf(power);
   // Still rising at an end: the tone lies beyond it.

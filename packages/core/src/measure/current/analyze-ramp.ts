@@ -162,7 +162,7 @@ function analyzeCoupled(
   const gaps = coupledGaps(raw, sampleRateHz, lively);
   // Hum before a start is no pump that runs.
   const runs = lively.slice(gaps.findLastIndex(({ kind }) => kind === 'start') + 1);
-  const segments: Segments = { inverted: false, runs };
+  const segments: Segments = { inverted: false, passesSteady: false, runs };
   // What rests on a floor is taken from there, or a driver's off time wouldn't show as none.
   const stepA = recorderStep(raw);
   const floor =

@@ -1,5 +1,5 @@
 import { median, quantile } from '../../signal/levels.js';
-import { rangesWhere, type Range } from '../../signal/ranges.js';
+import { rangesOf, rangesWhere, type Range } from '../../signal/ranges.js';
 
 /** What a record shows above a zero, the way that the pump's current flows, by blocks and without spikes. */
 export interface Forward {
@@ -77,7 +77,7 @@ export function drivenBack(forward: Forward): DrivenBack {
   const fading: (Range & Fade & { readonly cut: number })[] = [];
   const pulledDown: Range[] = [];
   let until = 0;
-  for (const { from } of rangesWhere(Array.from(current, (value) => value < -reach))) {
+  for (const { from } of rangesOf(current, (value) => value < -reach)) {
     if (from < until) continue;
     until = firstAbove(reach, from, current);
     const cut = lastWhere(from, from - edge, (i) => current[i] > RUNS_SHARE * draw);

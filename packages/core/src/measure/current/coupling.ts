@@ -1,6 +1,6 @@
 import { movingAverage, toBlocks } from '../../signal/blocks.js';
 import { levels, median, quantile } from '../../signal/levels.js';
-import { rangesWhere } from '../../signal/ranges.js';
+import { rangesOf } from '../../signal/ranges.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { ACTIVITY_BLOCK_S, LIVELIER, activity } from './activity.js';
 import {
@@ -12,9 +12,7 @@ import {
   SETTLED_S,
   startsAmidRun,
 } from './forgets.js';
-import { MOST_OFFSET_A } from './explanation.js';
 import { stalledFalls } from './stalled-fall.js';
-import { passesSteadyCurrent } from './steady-current.js';
 import { humpsPass, withoutCourse } from './humps-pass.js';
 import type { Run, SampleRange, Segments } from './runs.js';
 import { thin } from '../../signal/thin.js';
@@ -55,8 +53,8 @@ const USUAL_DRAW_A = 5;
  * would flow backwards. A current clamp does neither; a clamp or an input that passes no steady current does both.
  */
 export function isCoupled(samples: Float32Array, sampleRateHz: number, segments: Segments): boolean {
-  const { quiet, runs, isUnexplained } = segments;
-  if (passesSteadyCurrent(samples, sampleRateHz, MOST_OFFSET_A)) return false;
+  const { quiet, runs, isUnexplained, passesSteady } = segments;
+  if (passesSteady) return false;
   if (isUnexplained) return true;
   const parts = (ranges: readonly SampleRange[]) => ranges.map(({ from, to }) => samples.subarray(from, to));
   const long = runs.filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
@@ -134,7 +132,7 @@ export function levelled(samples: Float32Array, sampleRateHz: number): Coupled {
   // Dead stretches of a slow turn throw the blocks' means about as well, again and again.
   const swings = median(Array.from(mean, Math.abs).filter((_, b) => lively[b] > least));
   const most = SWITCHED * Math.hypot(usual, swings || 0);
-  const stretches = rangesWhere(Array.from(lively, (value, b) => value > least && Math.abs(mean[b]) < most))
+  const stretches = rangesOf(lively, (value, b) => value > least && Math.abs(mean[b]) < most)
     .map(({ from, to }) => ({ from: from * size, to: Math.min(samples.length, to * size) }))
     .filter(({ from, to }) => to - from > SHORTEST_RUN_S * sampleRateHz);
   const runs = stretches

@@ -1,7 +1,7 @@
 import { LIMITS } from '../../limits/limits.js';
 import { toBlocks } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
-import { rangesWhere } from '../../signal/ranges.js';
+import { rangesOf } from '../../signal/ranges.js';
 import type { Run, SampleRange } from './runs.js';
 import { thin } from '../../signal/thin.js';
 
@@ -76,7 +76,7 @@ export function findDisturbances(
   const usual = usualDraw(draw, run.onset === undefined ? undefined : firstPeak(samples, run, from, size, zero));
   const inSamples = (range: SampleRange) => ({ from: from + range.from * size, to: from + range.to * size });
   const lasting = (leastS: number, isSo: (share: number, block: number) => boolean) =>
-    rangesWhere(Array.from(draw, (value, block) => isSo(value / usual, block))).filter(
+    rangesOf(draw, (value, block) => isSo(value / usual, block)).filter(
       (range) => (range.to - range.from) * size > leastS * sampleRateHz,
     );
   const around = Math.round((AROUND_S * sampleRateHz) / size);

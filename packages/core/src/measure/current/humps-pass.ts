@@ -1,10 +1,11 @@
-import { movingAverageInto } from '../../signal/blocks.js';
+import { boxDecimate, movingAverageInto } from '../../signal/blocks.js';
 import { levels, median, robustDeviation } from '../../signal/levels.js';
 import { MAINS_MOST_A, removeMains } from '../../signal/mains.js';
 import { recorderStep } from '../../signal/rounding.js';
 import { findLines, welchSpectrum } from '../../signal/spectrum.js';
 import { thin } from '../../signal/thin.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
+import { WORKING_RATE_HZ } from './working-signal.js';
 
 /** The slowest shaft, Hz; a second of it is enough. */
 const LOWEST_HZ = 90;
@@ -39,10 +40,13 @@ export function humpsPass(stretch: Float32Array, sampleRateHz: number): boolean 
 }
 
 /** Lines that stand out of the noise in the middle of a stretch and aren't the mains', Hz, the strongest first. */
-export function humpLines(stretch: Float32Array, sampleRateHz: number): number[] {
-  const length = Math.min(stretch.length, Math.round(LOOKED_AT_S * sampleRateHz));
-  const from = Math.floor((stretch.length - length) / 2);
-  const level = withoutCourse(stretch.subarray(from, from + length), sampleRateHz);
+export function humpLines(stretch: Float32Array, recordedHz: number): number[] {
+  const recorded = Math.min(stretch.length, Math.round(LOOKED_AT_S * recordedHz));
+  const from = Math.floor((stretch.length - recorded) / 2);
+  const factor = Math.max(1, Math.floor(recordedHz / WORKING_RATE_HZ));
+  const sampleRateHz = recordedHz / factor;
+  const level = withoutCourse(boxDecimate(stretch, from, from + recorded, factor), sampleRateHz);
+  const { length } = level;
   // Before the spikes are cut: a tone whose tops were cut with them has harmonics of its own.
   const hums = removeMains(level, sampleRateHz);
   const stepA = recorderStep(stretch);

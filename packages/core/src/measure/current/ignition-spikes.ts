@@ -32,7 +32,8 @@ export function withoutSpikes(values: Float32Array, angles: Float64Array, leastA
   for (let place = 0; place < PLACES; place++) {
     const own = sorted.subarray(begins[place], begins[place + 1]);
     if (own.length < FEWEST) continue;
-    const here = Float32Array.from(own, (i) => values[i]);
+    const here = new Float32Array(own.length);
+    for (let i = 0; i < here.length; i++) here[i] = values[own[i]];
     const usual = median(here);
     const most = STRAYS * Math.max(robustDeviation(here, usual), leastA);
     for (const i of own) {

@@ -31,14 +31,7 @@ const BESIDE = [-7, -5, 5, 7] as const;
  */
 export function mainsBesideRotor(samples: Float32Array, sampleRateHz: number, turnOf: (i: number) => number): Tone[] {
   const turns = new Float64Array(samples.length).map((_, i) => turnOf(i));
-  const rotor = axesOf([
-    turns.map(() => 1),
-    turns.map((_, i) => i / samples.length - 0.5),
-    ...Array.from({ length: OWN_LINES }, (_, k) => 2 * Math.PI * (k + 1)).flatMap((line) => [
-      turns.map((turn) => Math.cos(line * turn)),
-      turns.map((turn) => Math.sin(line * turn)),
-    ]),
-  ]);
+  const rotor = axesOf([turns.map(() => 1), turns.map((_, i) => i / samples.length - 0.5), ...linesOf(turns)]);
   const rest = beside(samples, rotor);
   const toneAt = (hz: number) => partedTone(rest, rotor, hz, sampleRateHz);
   const resolution = sampleRateHz / samples.length;
@@ -55,6 +48,23 @@ export function mainsBesideRotor(samples: Float32Array, sampleRateHz: number, tu
     .map((harmonic) => toneAt(harmonic * best.hz))
     .filter((tone) => tone !== undefined);
   return [best, ...others.filter(isPresent)];
+}
+
+/** Cosines and sines of the rotor's lines: each from the one before, as the angles add. */
+function linesOf(turns: Float64Array): Float64Array[] {
+  const [cosines, sines] = [
+    turns.map((turn) => Math.cos(2 * Math.PI * turn)),
+    turns.map((turn) => Math.sin(2 * Math.PI * turn)),
+  ];
+  const lines = [[cosines, sines]];
+  for (let k = 1; k < OWN_LINES; k++) {
+    const [before, beforeSine] = lines[k - 1];
+    lines.push([
+      before.map((of, i) => of * cosines[i] - beforeSine[i] * sines[i]),
+      before.map((of, i) => of * sines[i] + beforeSine[i] * cosines[i]),
+    ]);
+  }
+  return lines.flat();
 }
 
 /** A tone fitted beside the rotor's lines. */

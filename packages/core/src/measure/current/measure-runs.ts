@@ -197,7 +197,7 @@ function measureRun(recording: Recording, run: Run, likelyHumps?: number): Measu
   }
   const start = peak.inrushPeakA !== undefined && {
     peakA: peak.inrushPeakA,
-    leastA: leastOf(samples, sampleRateHz, { from: run.from, to: steadyRange.to }, zero, segments.inverted),
+    leastA: () => leastOf(samples, sampleRateHz, { from: run.from, to: steadyRange.to }, zero, segments.inverted),
   };
   const seen = { steady, dropouts: certain, turning: told, breaks: times.breaksS.length, ...(start && { start }) };
   const pattern = chopping ? 'pulsed' : isUnparted ? 'irregular' : namePattern(seen);

@@ -1,6 +1,6 @@
 import type { Blocks } from '../../signal/blocks.js';
 import { median } from '../../signal/levels.js';
-import { rangesWhere, type Range } from '../../signal/ranges.js';
+import { rangesOf, type Range } from '../../signal/ranges.js';
 import { forgetsItsLevel, type Recorder } from './calm-runs.js';
 import {
   drawLog,
@@ -41,7 +41,7 @@ export function allOn(
   if (backwards > WRONG_SIDE && zeroStated) return [];
   if (throwsUp(mean, sign * draw)) return [];
   // Not even a clamp that was never zeroed.
-  const against = rangesWhere(Array.from(mean, (value) => sign * value < -MOST_OFFSET_A));
+  const against = rangesOf(mean, (value) => sign * value < -MOST_OFFSET_A);
   if (against.some(({ from, to }) => to - from > SHORT_OF_A_TURN * recorder.aTurn)) return [];
   if (isFast && !passesSteady && forgetsItsLevel(mean, deviation, sign * draw, recorder)) return [];
   const off = Array.from(mean, () => false);
@@ -91,7 +91,7 @@ const STARTS_FROM = 6;
 function throwsUp(mean: Float64Array, signedDraw: number): boolean {
   let isUp = false;
   // What stays up hovers about any limit.
-  const jumps = rangesWhere(Array.from(mean, (value) => (isUp = value / signedDraw > (isUp ? DOWN_AGAIN : THROWN))));
+  const jumps = rangesOf(mean, (value) => (isUp = value / signedDraw > (isUp ? DOWN_AGAIN : THROWN)));
   const isStart = ({ from }: Range) =>
     mean.subarray(Math.max(0, from - STARTS_FROM), from).some((value) => value / signedDraw < STARTS_BELOW);
   return jumps.filter((jump) => jump.to - jump.from < SHORT_BLOCKS && !isStart(jump)).length >= OFTEN;

@@ -10,8 +10,8 @@ export interface Seen {
   readonly steady: Steady;
   readonly dropouts: readonly Dropout[];
   readonly turning: Turning | undefined;
-  /** First peak of a start that was recorded, and the lowest course from then on, A. */
-  readonly start?: { readonly peakA: number; readonly leastA: number };
+  /** First peak of a start that was recorded, and the lowest course from then on, A: looked for only where the peak is hardly one. */
+  readonly start?: { readonly peakA: number; readonly leastA: () => number };
   /** Times that the current broke off and started anew beside the steady part or in it. */
   readonly breaks: number;
 }
@@ -84,5 +84,5 @@ function isDeadEveryTurn(gone: readonly Dropout[], { fromS, toS }: Steady, turnS
 
 /** A battery that a starter pulls down gives a small peak too: between it and the steady current the rotor shows that it turned. */
 function neverFalls({ meanA }: Steady, { peakA, leastA }: NonNullable<Seen['start']>): boolean {
-  return peakA < NEVER_FALLS * meanA && meanA < NEVER_FALLS * leastA;
+  return peakA < NEVER_FALLS * meanA && meanA < NEVER_FALLS * leastA();
 }

@@ -75,7 +75,7 @@ function covers(turnHz: number, durationS: number): boolean {
 }
 
 /** Samples a second that hold the mains' harmonics, and fold no hump onto them. */
-const ENOUGH_HZ = 8000;
+const ENOUGH_HZ = 5000;
 
 function takeBesideRotor(current: Float32Array, sampleRateHz: number, turnAt: (sample: number) => number): void {
   const factor = Math.max(1, Math.floor(sampleRateHz / ENOUGH_HZ));

@@ -123,7 +123,8 @@ function extremesOfTurns(pieces: readonly PlainPiece[], { factor, points, noiseA
   for (const { current, at } of pieces) {
     const values = boxDecimate(current, 0, current.length, factor);
     const turnOf = (i: number) => (rotor ? rotor.turnAt(at + (i + 0.5) * factor) : i / points);
-    const angles = Float64Array.from(values, (_, i) => turnOf(i));
+    const angles = new Float64Array(values.length);
+    for (let i = 0; i < angles.length; i++) angles[i] = turnOf(i);
     if (rotor) withoutSpikes(values, angles, Math.max(noiseA, signal.stepA));
     for (let from = 0, i = 0; i < values.length; from = i) {
       let [max, min] = [-Infinity, Infinity];

@@ -27,6 +27,8 @@ export interface Segments {
   readonly inverted: boolean;
   /** In order; empty when no current flows at all. */
   readonly runs: readonly Run[];
+  /** The record holds a level that no clamp is off by: its input passes steady current. */
+  readonly passesSteady: boolean;
   /** Nothing that a clamp on a pump's feed can show explains the record. */
   readonly isUnexplained?: boolean;
 }

@@ -54,7 +54,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
     blocksHz,
     isFast,
     stepA,
-    passesSteady: passesSteadyCurrent(samples, sampleRateHz, MOST_OFFSET_A),
+    passesSteady: passesSteadyCurrent(blocks, blocksHz, MOST_OFFSET_A),
   };
   const explanations = explain(views, recorder, {
     zeroStated,
@@ -63,7 +63,7 @@ export function findSegments(samples: Float32Array, sampleRateHz: number, zeroSt
       humpsPass(samples.subarray(from * size, to * size), sampleRateHz),
   });
   explanations.push(...onFloors(floors, blocks, recorder, explanations));
-  const taken: Taken = { samples, blocks, views, aTurn, zeroStated };
+  const taken: Taken = { samples, blocks, views, aTurn, passesSteady: recorder.passesSteady, zeroStated };
   const [likeliest, ...others] = explanations.sort((a, b) => b.logOdds - a.logOdds);
   const isNone = likeliest.draw === 0 && likeliest.logOdds < UNEXPLAINED;
   const best = isNone && recorder.passesSteady ? runsThrough(blocks) : likeliest;
@@ -81,11 +81,13 @@ interface Taken {
   readonly views: readonly Blocks[];
   /** Blocks of the slowest turn. */
   readonly aTurn: number;
+  readonly passesSteady: boolean;
   readonly zeroStated: boolean;
 }
 
 /** Off and runs, sample by sample, as an explanation has them. */
-function segmentsBy(best: Explanation, { samples, blocks, views, aTurn, zeroStated }: Taken): Segments {
+function segmentsBy(best: Explanation, taken: Taken): Segments {
+  const { samples, blocks, views, aTurn, passesSteady, zeroStated } = taken;
   const { size } = blocks;
   const inverted = best.sign < 0;
   const { coasting = [] } = best;
@@ -108,6 +110,7 @@ function segmentsBy(best: Explanation, { samples, blocks, views, aTurn, zeroStat
     ...(quiet && { quiet }),
     ...(coasting.length > 0 && { coasting: coasting.map(({ from, to }) => ({ from: from * size, to: to * size })) }),
     inverted,
+    passesSteady,
   };
   if (best.draw === 0) return { ...found, runs: [], isUnexplained: best.logOdds < UNEXPLAINED };
   const threshold = Math.max(5 * (found.noise ?? 0), 0.1 * best.draw);

@@ -20,7 +20,7 @@ export interface WorkingSignal {
 }
 
 /** Twelve samples on the fastest humps expected (22 a turn at 10 000 rpm). */
-const WORKING_RATE_HZ = 44_000;
+export const WORKING_RATE_HZ = 44_000;
 /** A run of many minutes needs no more to be known by: it is taken slower, down to five samples on those humps. */
 const ENOUGH_SAMPLES = 10_000_000;
 const SLOWEST_RATE_HZ = 20_000;

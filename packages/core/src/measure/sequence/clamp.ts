@@ -60,14 +60,15 @@ export function readingOf(
   const at = (block: number) => Math.round(block * blockS * sampleRateHz);
   const forgets = () => {
     const samples = clamp.source.read(0, clamp.source.length);
+    // What the clamp shows by itself knows the edges of its current better, and how it fades after them.
+    const byItself = findSegments(samples, sampleRateHz, Boolean(clamp.zeroStated));
     const byVolts: Segments = {
       ...(isOff && { quiet: { from: 0, to: at(offTo) }, quietLevel: zeroA }),
       inverted: sign < 0,
+      passesSteady: byItself.passesSteady,
       runs: [{ from: at(Math.min(offTo, first.from)), to: at(to) }],
     };
-    // What the clamp shows by itself knows the edges of its current better, and how it fades after them.
-    const byItself = () => findSegments(samples, sampleRateHz, Boolean(clamp.zeroStated));
-    return isCoupled(samples, sampleRateHz, byVolts) || isCoupled(samples, sampleRateHz, byItself());
+    return [byVolts, byItself].some((segments) => isCoupled(samples, sampleRateHz, segments));
   };
   const isShort = (first.to - first.from) * blockS < FORGOTTEN_S;
   const tellsNone = isShort && forgets() ? 'coupled' : Math.abs(draw) < LEAST_A ? 'idle' : undefined;
