@@ -129,7 +129,7 @@ function distant(re: Float64Array, im: Float64Array): number {
   return sum / count;
 }
 
-function primeFactors(of: number): number[] {
+export function primeFactors(of: number): number[] {
   return Array.from({ length: of - 1 }, (_, i) => i + 2).filter(
     (p, _, all) => of % p === 0 && !all.some((q) => q < p && p % q === 0),
   );

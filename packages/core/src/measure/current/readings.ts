@@ -1,6 +1,6 @@
 import { meanOf, quantile } from '../../signal/levels.js';
 import type { Line } from '../../signal/spectrum.js';
-import { coherenceOf, FEWEST_OWN } from './coherence.js';
+import { coherenceOf, FEWEST_OWN, primeFactors } from './coherence.js';
 import { humpsForBars, isKnownCount, shareOfSpeed, shareOfUncertain } from './commutators.js';
 import { humpOrder, meanPattern, type HumpCount } from './hump-order.js';
 import { toOrder, type OrderSignal } from './order.js';
@@ -108,7 +108,7 @@ export function weighReadings(stretch: Stretch, followed: Followed, lineShare: n
     ? weigh({ possible: [...possible, ...doubled], byHalf: doubled }, likeness)
     : weigh({ possible });
   const likely = all.filter(({ confidence }) => confidence >= LIKELY);
-  if (!likeness || !likely.some(({ cycles }) => coherenceOf(order, cycles) === 'wanders'))
+  if (!likeness || !likely.some(({ cycles }) => restsOnWandering(cycles, order, likeness)))
     return { readings: all, spoilt: false };
   const staying = possible.filter((cycles) => coherenceOf(order, cycles) === 'stays');
   // A turn whose halves are alike has no lines of its own: it stays or goes with its half.
@@ -122,6 +122,16 @@ export function weighReadings(stretch: Stretch, followed: Followed, lineShare: n
   if (coherenceOf(order, own, { least: FEWEST_OWN }) === 'stays') return { readings: told, spoilt: true };
   const common = weigh({ possible: [...possible, ...byHalf.filter((turn) => !possible.includes(turn))] });
   return { readings: unlessInStep(told, common, order.cycles / own), spoilt: true };
+}
+
+/** Whether the lines that make a stretch likely wander: its own, or, where it has none to speak of, those of a part that is as likely. */
+function restsOnWandering(cycles: number, order: OrderSignal, likeness: Likeness): boolean {
+  const own = coherenceOf(order, cycles);
+  if (own !== 'untold') return own === 'wanders';
+  const { at } = likeness;
+  return primeFactors(cycles)
+    .map((factor) => cycles / factor)
+    .some((part) => at[part] >= at[cycles] && restsOnWandering(part, order, likeness));
 }
 
 /**

@@ -125,7 +125,7 @@ function extremesOfTurns(pieces: readonly PlainPiece[], { factor, points, noiseA
     const turnOf = (i: number) => (rotor ? rotor.turnAt(at + (i + 0.5) * factor) : i / points);
     const angles = new Float64Array(values.length);
     for (let i = 0; i < angles.length; i++) angles[i] = turnOf(i);
-    if (rotor) withoutSpikes(values, angles, Math.max(noiseA, signal.stepA));
+    withoutSpikes(values, rotor && angles, Math.max(noiseA, signal.stepA));
     for (let from = 0, i = 0; i < values.length; from = i) {
       let [max, min] = [-Infinity, Infinity];
       for (const end = angles[from] + 1; i < values.length && angles[i] < end; i++) {

@@ -21,8 +21,8 @@ export interface Folded {
   /** Of the signal's power. */
   readonly share: number;
   /**
-   * The harmonic that lies there first, where harmonics of what all cycles have in common were taken off. The rest is what cycles
-   * don't have in common: mostly humps that come a little early or late, which moves the kth harmonic by k times the angle.
+   * The harmonic that lies there first, where harmonics of what all pairs of cycles have in common were taken off. The rest is what
+   * pairs don't have in common: mostly humps that come a little early or late, which moves the kth harmonic by k times the angle.
    */
   readonly restFrom?: number;
 }
@@ -70,8 +70,8 @@ export function likenessOf(
     for (let lag = 1; lag <= lags; lag++) squares += (row[lag] - at[lag] - common) ** 2;
   }
   const variance = squares / ((blocks - 1) * lags);
-  const lagged = at.subarray(1);
-  const unlike = Math.max(...lagged) - meanOf(lagged);
+  const pairs = at.filter((_, lag) => lag > 0 && lag % 2 === 0);
+  const unlike = Math.max(...pairs) - meanOf(pairs);
   const folded = restFrom === undefined ? share : share * Math.min(1, unlike * restFrom ** 2);
   return { at, error: Math.hypot(Math.sqrt(variance / blocks), folded) + 1e-9 };
 }
