@@ -193,6 +193,8 @@ describe('a clamp or an input that passes no steady current', () => {
     870_291,
     // A start and a rotor that stands, and nothing that shows a level: but the stalled current goes down by 8 % in 37 ms.
     890_312,
+    // A rotor that never turns, whose current is forgotten within a fifth of a second and passed for one that was switched off.
+    840_180,
   ])('gives no mean by a zero that the input made itself: seed %d', (seed) => {
     const { ramp, cannotTell, truth } = measured(seed);
     expect([truth.acCoupled, ramp.steady]).toEqual([true, undefined]);

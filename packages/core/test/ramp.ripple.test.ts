@@ -32,6 +32,14 @@ it('leaves a rotor its own lines where the mains’ lie among them', () => {
   expect(share(482_190)).toBeCloseTo(1, 1);
 });
 
+it('is none of ignition’s where no turn is known: a rotor that stands draws a steady current', () => {
+  for (const seed of [910_210, 910_234]) {
+    const { ramp, truth } = measured(seed);
+    expect([truth.fault, ramp.pattern]).toEqual(['locked', 'locked-rotor']);
+    expect(ramp.steady!.rippleA).toBeLessThan(0.1);
+  }
+});
+
 it('keeps what brushes that bounce in every turn make of it: a worse pump gives no quieter report', () => {
   for (const seed of [480_005, 480_049, 480_065]) {
     const one = measured(seed);

@@ -147,6 +147,13 @@ describe('the turn and the count of humps', () => {
     expect(ramp.humps).toMatchObject({ perRevolution: truth.bars, basis: 'assumed' });
   });
 
+  it('takes no two turns of hum for one where the likeliest, four turns, has no lines of its own', () => {
+    // Hum of 50 Hz beside 134 turns a second: two turns were more alike than one, four at a quarter of the speed, and burnt bars “even”.
+    const { ramp, truth } = measured(910_170);
+    expect(Math.abs(ramp.rpm! / truth.rpm - 1)).toBeLessThan(0.01);
+    expect(ramp).toMatchObject({ pattern: 'locked-notch', humps: { perRevolution: 14, basis: 'measured' } });
+  });
+
   it.each([240_265, 220_226, 213_136, 213_222])(
     'counts the humps of a burnt pump beside its notches: seed %d',
     (seed) => {

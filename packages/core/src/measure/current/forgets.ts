@@ -4,7 +4,7 @@ import { thin } from '../../signal/thin.js';
 import { LIVELIER, activity } from './activity.js';
 import { FASTEST_HUMPS_HZ } from './commutators.js';
 import { drawLog, signLog, zeroLog } from './explanation.js';
-import { humpLines, humpsPass } from './humps-pass.js';
+import { humpLines, humpsPass, LEAST_S } from './humps-pass.js';
 import type { Segments } from './runs.js';
 
 /** Short beside the windows in which levels are compared, long beside noise. */
@@ -39,13 +39,13 @@ const FALLS_IN = 6;
 export function runForgets(run: Float32Array, sampleRateHz: number, segments: Segments): boolean {
   const { quietLevel = 0, inverted, quiet } = segments;
   const start = Math.round(PEAK_S * sampleRateHz);
-  if (!quiet || run.length < 2 * start) return false;
+  const settled = run.subarray(Math.round(SETTLED_S * sampleRateHz));
+  if (!quiet || settled.length < LEAST_S * sampleRateHz) return false;
   const size = Math.max(8, Math.round(BLOCK_S * sampleRateHz));
   const above = toBlocks(run, size).mean.map((value) => (inverted ? -1 : 1) * (value - quietLevel));
   const peak = above.subarray(0, Math.floor(start / size)).reduce((most, value) => Math.max(most, value), 0);
   const isLost =
     run.length >= SETTLES_IN * start && peak > MOST_PEAK * Math.abs(median(above.subarray(above.length >> 1)));
-  const settled = run.subarray(Math.round(SETTLED_S * sampleRateHz));
   if (isLost || fallsAlone(settled, sampleRateHz, peak, segments)) {
     if (humpsPass(run.subarray(run.length >> 1), sampleRateHz)) return true;
   }

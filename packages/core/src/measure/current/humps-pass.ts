@@ -10,7 +10,8 @@ import { WORKING_RATE_HZ } from './working-signal.js';
 /** The slowest shaft, Hz; a second of it is enough. */
 const LOWEST_HZ = 90;
 const LOOKED_AT_S = 1;
-const LEAST_S = 0.06;
+/** Humps show in no less. */
+export const LEAST_S = 0.06;
 const SEGMENT_S = 0.1;
 /** Noise throws up nothing like this in a second (exponential distribution: e^-40 a bin). */
 const PROMINENT = 40;
