@@ -51,6 +51,17 @@ it.each([4020, 6053])(
   },
 );
 
+it.each([8064, 8092, 8112, 8192])(
+  'tells the turn of an open coil that draws two or four bumps in it: seed %d',
+  (seed) => {
+    // No motor has so few humps, so that no turn was told, or two taken for one.
+    const { ramp, truth, speed } = measured(seed);
+    expect([truth.fault, ramp.pattern]).toEqual(['open-coil', 'burnt-bars']);
+    expect(ramp.humps!.basis).toBe('assumed');
+    expect(speed).toBeCloseTo(1, 2);
+  },
+);
+
 it.each([2187, 3079])('makes no turn of what a slow recorder folds back of the humps: seed %d', (seed) => {
   expect(measured(seed).speed).toBeCloseTo(1, 2);
 });

@@ -81,6 +81,10 @@ const GIVEN_RIGHT = 0.97;
 const HUMP_COUNTS: readonly number[] = [5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 20, 22, 24, 26];
 const PART_COUNTS: readonly number[] = [3, 4];
 const MOST_HUMPS = 26;
+/** No motor has fewer: what shows fewer is a part of a turn, or no rotor's. */
+export const FEWEST_HUMPS = 5;
+/** Or, where they are deeper than humps are, one time in so many a turn whose bad bars hide the others: an open coil draws two or four bumps a turn. */
+const HIDES_SOME = 0.05;
 
 /** Possible turns, the likeliest first. */
 interface Weighed {
@@ -173,6 +177,7 @@ function weighTurnsOf(
     const half = countHumps(samples, track, cycles / 2, lineShare);
     return { ...half, humps: 2 * half.humps };
   };
+  const isDeep = (cycles: number) => depthOf(patternOf(samples, track, cycles)) > HIGHEST_HUMP;
   const counted = possible.flatMap((cycles, i) => {
     const data = views.map((view) => view[i]);
     const isFarBehind = data.length > 0 && Math.max(...data) < Math.exp(-FAR_BEHIND);
@@ -183,19 +188,22 @@ function weighTurnsOf(
   const readings = counted.map(({ cycles, data, count }) => {
     const beside = counted.filter((other) => other.cycles <= MOST_CYCLES && mayBeBeside(other.data, data));
     const settled = settledCount({ cycles, count }, beside);
-    const { humps, certainty } = settled;
+    const hidesSome = settled.humps < Math.min(FEWEST_HUMPS, cycles) && isDeep(cycles);
+    const { humps, certainty } = hidesSome ? beforeSomeHid(settled) : settled;
     const usual = shareOfSpeed((60 * lineHz) / cycles);
-    const common = shareOfUncertain(humps, Math.min(1, (certainty - NOTHING_TOLD) / (UNPLAIN - NOTHING_TOLD)));
+    const told = Math.min(1, (certainty - NOTHING_TOLD) / (UNPLAIN - NOTHING_TOLD));
+    const common = (hidesSome ? HIDES_SOME : 1) * shareOfUncertain(humps, told);
     const known = given === undefined || humps === given ? 1 : 0;
-    const told = known * GIVEN_RIGHT + (1 - known) * (1 - GIVEN_RIGHT) * common;
+    const byGiven = known * GIVEN_RIGHT + (1 - known) * (1 - GIVEN_RIGHT) * common;
     // A record too short for its own scatter to be known leaves what is common.
-    return { cycles, humps, isCounted: isTold(settled), data: data.length > 0 ? data : [1], usual, common, told };
+    const isCounted = isTold({ humps, certainty });
+    return { cycles, humps, isCounted, data: data.length > 0 ? data : [1], usual, common, byGiven };
   });
   const byData = posterior(readings.map(({ data, usual, common }) => data.map((of) => of * usual * common)));
   const byAll =
     given === undefined
       ? byData
-      : posterior(readings.map(({ data, usual, told }) => data.map((of) => of * usual * told)));
+      : posterior(readings.map(({ data, usual, byGiven }) => data.map((of) => of * usual * byGiven)));
   return readings
     .map(({ cycles, humps, isCounted }, i) => ({ cycles, humps, isCounted, confidence: byAll[i], byData: byData[i] }))
     .sort((a, b) => b.confidence - a.confidence);
@@ -223,6 +231,13 @@ function settledCount(own: Counted, beside: readonly Counted[]): HumpCount {
       (other) => holds(other, own) && isWhole(other) && !isTold(own.count) && other.count.certainty > PLAINLY,
     );
   return settling ? { ...settling.count, humps: foreseen(settling) } : own.count;
+}
+
+/** The fewest humps that a motor has of which every second or fourth shows; which of such counts it is nothing tells. */
+function beforeSomeHid({ humps }: HumpCount): HumpCount {
+  return humps < FEWEST_HUMPS
+    ? beforeSomeHid({ humps: 2 * humps, certainty: NOTHING_TOLD })
+    : { humps, certainty: NOTHING_TOLD };
 }
 
 function isTold({ certainty }: HumpCount): boolean {
@@ -277,14 +292,19 @@ function countHumps(samples: Float32Array, track: PhaseTrack, cycles: number, li
   const isHumps = lineShare < HIGHEST_HUMP && cycles > 1;
   const cyclesThemselves = { humps: cycles, certainty: isHumps ? PLAINLY : UNPLAIN };
   if (isHumps && isKnownCount(cycles)) return cyclesThemselves;
-  const points = Math.max(FEWEST_POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / cycles));
-  const pattern = meanPattern(toOrder(samples, track, points), cycles);
+  const pattern = patternOf(samples, track, cycles);
   const counted = isHumps ? humpOrder(pattern, [...HUMP_COUNTS, cycles]) : humpOrder(pattern, HUMP_COUNTS, PART_COUNTS);
   // Where the whole pattern goes deeper than humps do, its notches make some of the line.
   const least = depthOf(pattern) > HIGHEST_HUMP ? UNPLAIN : PLAINLY;
   if (isHumps) return counted.certainty > least && isKnownCount(counted.humps) ? counted : cyclesThemselves;
   const mayBeHumps = lineShare < DEEPEST_HUMP && cycles % 2 === 0 && cycles > 4;
   return mayBeHumps && counted.certainty < UNPLAIN ? cyclesThemselves : counted;
+}
+
+/** The current in the mean of all stretches of so many cycles, A. */
+function patternOf(samples: Float32Array, track: PhaseTrack, cycles: number): Float64Array {
+  const points = Math.max(FEWEST_POINTS_A_CYCLE, Math.ceil(POINTS_A_PATTERN / cycles));
+  return meanPattern(toOrder(samples, track, points), cycles);
 }
 
 /** From lowest to highest, as a share of the mean. */

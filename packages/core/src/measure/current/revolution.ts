@@ -7,7 +7,7 @@ import { followLines, SAME_RATE } from './follow-lines.js';
 import { pointsFor } from './order.js';
 import { byOwnLines, RULED_OUT } from './own-lines.js';
 import type { PhaseTrack } from './phase-track.js';
-import { DEEPEST_HUMP, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
+import { DEEPEST_HUMP, FEWEST_HUMPS, weighReadings, type Followed, type KnownCount, type Stretch } from './readings.js';
 
 /** What a speed rests on: seen in the current itself, a bar count that was given, or a usual one that is assumed. */
 export type Basis = 'measured' | 'given' | 'assumed';
@@ -74,8 +74,6 @@ const FAINTEST_HUMP = 0.015;
 const LOST_HOPS = 0.05;
 /** The mains' own line and what a lead picks up of their harmonics. */
 const MAINS_LINES = 3;
-/** No motor has fewer: what shows fewer is a part of a turn, or no rotor's. */
-const FEWEST_HUMPS = 5;
 /** Fewer turns than this don't show how much one may differ from the next, however alike they look. */
 const FEWEST_TURNS = 8;
 
