@@ -51,6 +51,14 @@ it.each([4020, 6053])(
   },
 );
 
+it.each([8186, 9051])('blames no bar for what a brush or a hump of two lobes does to every one: seed %d', (seed) => {
+  // Seven bars, each a twentieth lower under one brush; six bars, the second lobe of each hump a twelfth lower.
+  const { ramp, truth } = measured(seed);
+  expect(truth.fault).toBe('sound');
+  expect(ramp.humps!.basis).toBe('measured');
+  expect(ramp.bars).toBeUndefined();
+});
+
 it.each([8064, 8092, 8112, 8192])(
   'tells the turn of an open coil that draws two or four bumps in it: seed %d',
   (seed) => {

@@ -40,6 +40,11 @@ export function shareOfHumps(humps: number): number {
   return Math.max(UNKNOWN_COUNT, share / 100);
 }
 
+/** Whether some motor here has so many bars. */
+export function isUsual(bars: number): boolean {
+  return BARS.some(([known]) => known === bars);
+}
+
 /** What the true count of any motor has for its share, on average. */
 const USUAL_SHARE = BARS.reduce((sum, [, share]) => sum + (share / 100) ** 2, 0);
 

@@ -17,6 +17,9 @@ function isLevelDoubtful({ steady, zeroOffsetA, pattern }: RampResult): boolean 
   return steady !== undefined && zeroOffsetA === undefined && pattern !== 'no-current' && steady.meanA < MOST_OFFSET_A;
 }
 
+/** Without the sign of what rounds to nothing. */
+const hundredths = (valueA: number) => (Math.round(100 * valueA) / 100 || 0).toFixed(2);
+
 /** Judgements on a pump current, each by its own rule. Order: the instrument first, then the pump. */
 const RULES: readonly Rule[] = [
   (ramp, { isSignUntold }) =>
@@ -44,7 +47,7 @@ const RULES: readonly Rule[] = [
       ? finding(
           'zero-soon',
           'keep-in-mind',
-          `The clamp’s zero, ${zeroOffsetA.toFixed(2)} A, is taken from the ${(zeroAfterS * 1000).toFixed(0)} ms after the switch-off, all that this record shows with the pump off. A pump that coasts can drive a current backwards that soon: then the draw is less than ${steady.meanA.toFixed(2)} A, by as much. Record from before key-on to know it.`,
+          `The clamp’s zero, ${hundredths(zeroOffsetA)} A, is taken from the ${(zeroAfterS * 1000).toFixed(0)} ms after the switch-off, all that this record shows with the pump off. A pump that coasts can drive a current backwards that soon: then the draw is less than ${steady.meanA.toFixed(2)} A, by as much. Record from before key-on to know it.`,
           note('A pump that coasts makes volts of its own'),
         )
       : undefined,

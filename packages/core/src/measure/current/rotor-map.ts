@@ -1,5 +1,6 @@
 import { median } from '../../signal/levels.js';
 import { MAINS_MOST_A } from '../../signal/mains.js';
+import { isUsual } from './commutators.js';
 import { humpPeak } from './hump-order.js';
 import type { OrderSignal } from './order.js';
 
@@ -258,9 +259,17 @@ const FEWEST_ROUND = 3;
 /** Whether every second bar is low and no other, by as much: so burn bars hardly ever, and so looks a hump that was cut in two. */
 export const everySecondLow = (map: RotorMap) => everyLow(map, 2);
 
-/** Whether every second or third bar is low by as much, and no further than the parts of a sound pump's hump lie apart. */
-export function mayBePartsOfHumps(map: RotorMap): boolean {
-  return map.bars.every(({ relative }) => -relative < NEVER_SOUND) && [2, 3].some((parts) => everyLow(map, parts));
+/**
+ * Whether every second or third bar is low by as much, and no further than the parts of a sound pump's hump lie apart; or all of an odd
+ * number, each of which has one of its humps under a brush that lets less through.
+ * @param isCounted that many humps pass in a turn for sure: then a motor has to have as many bars as there would be whole ones
+ */
+export function mayBePartsOfHumps(map: RotorMap, isCounted: boolean): boolean {
+  const bars = map.bars.length;
+  return (
+    map.bars.every(({ relative }) => -relative < NEVER_SOUND) &&
+    [1, 2, 3].some((parts) => (!isCounted || isUsual(bars / parts)) && everyLow(map, parts))
+  );
 }
 
 /**

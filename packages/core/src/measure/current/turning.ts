@@ -100,8 +100,8 @@ export function measureTurning(
     notOwn,
   );
   const { basis } = revolution;
-  // Of a turn that is only assumed nobody knows that its humps are whole.
-  const isCut = map && ((basis === 'assumed' && mayBePartsOfHumps(map)) || (basis !== 'given' && arePartsOfHumps(map)));
+  // Unless bars were given nobody knows that humps are whole.
+  const isCut = map && basis !== 'given' && (mayBePartsOfHumps(map, basis === 'measured') || arePartsOfHumps(map));
   return { revolution, line, noiseA, ...(map && !isCut && { map }) };
 }
 
