@@ -125,13 +125,6 @@ describe('a clamp or an input that passes no steady current', () => {
     }
   });
 
-  it('takes no overtone of hum that a recorder rounds for humps, in an off too short to show the hum itself', () => {
-    // The 21st of 60 Hz, less than half a step, in the tenth of a second before a prime: all its numbers were withheld.
-    const { ramp, truth } = measured(930_067);
-    expect(truth.acCoupled).toBe(false);
-    expect(ramp.steady!.meanA / truth.meanA).toBeCloseTo(1, 2);
-  });
-
   it('sees humps that pass at a multiple of the mains: no pick-up has so strong an overtone', () => {
     // 1 200 a second, through an off that is as lively as the run; they passed for hum, and the start's fall for burnt bars.
     const { samples, sampleRateHz, zeroStated, truth } = wideCapture(450_056);

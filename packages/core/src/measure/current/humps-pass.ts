@@ -63,12 +63,10 @@ export function humpLines(stretch: Float32Array, recordedHz: number): number[] {
     Math.abs(hz - Math.round(hz / mains) * mains) < Math.max(placedHz, MAINS_SHARE * hz);
   const isHum = MAINS.some((mains) => lines.length >= NO_CHANCE && lines.every(({ hz }) => isOf(hz, mains)));
   const most = isHum || onlyRounds ? Infinity : MOST_HARMONICS;
-  // Of hum that a recorder rounds any harmonic may come out; in a short off nothing else of it shows.
-  const isRounded = (amplitude: number) => amplitude <= stepA / 2;
-  const isPickedUp = ({ hz, amplitude }: HumpLine, mains: number) =>
-    hz < (most + 0.5) * mains && amplitude <= MAINS_MOST_A / overtone(hz / mains);
-  const isMains = (line: HumpLine, mains: number) =>
-    isOf(line.hz, mains) && (isRounded(line.amplitude) || isPickedUp(line, mains));
+  const isMains = ({ hz, amplitude }: HumpLine, mains: number) =>
+    hz < (most + 0.5) * mains &&
+    isOf(hz, mains) &&
+    amplitude <= Math.max(MAINS_MOST_A / overtone(hz / mains), stepA / 2);
   return lines.filter((line) => !MAINS.some((mains) => isMains(line, mains))).map(({ hz }) => hz);
 }
 
