@@ -83,7 +83,7 @@ const PART_COUNTS: readonly number[] = [3, 4];
 const MOST_HUMPS = 26;
 /** No motor has fewer: what shows fewer is a part of a turn, or no rotor's. */
 export const FEWEST_HUMPS = 5;
-/** Or, where they are deeper than humps are, one time in so many a turn whose bad bars hide the others: an open coil draws two or four bumps a turn. */
+/** Or, where they are deeper than humps are, as often as this a turn whose bad bars hide the others: an open coil draws two or four bumps a turn. */
 const HIDES_SOME = 0.05;
 
 /** Possible turns, the likeliest first. */
